@@ -1,0 +1,29 @@
+# frozen_string_literal: true
+
+source "https://rubygems.org"
+
+gem "activerecord", "~> 7.2"
+gem "chronic", "~> 0.10"
+gem "nokogiri", "~> 1.17.2" # newest with a library built for Debian's RubyGems
+gem "oj", "~> 3.16"
+gem "puma", "~> 8.0"
+gem "rack", "~> 3.2"
+gem "re2", "~> 2.14.0" # linear-time regular expressions; newest with a prebuilt library
+gem "rubyzip", "~> 2.4", require: "zip"
+gem "sinatra", "~> 4.2"
+gem "sqlite3", "~> 1.7.3" # brings its own SQLite with FTS5
+gem "thor", "~> 1.3"
+gem "tty-progressbar", "~> 0.18"
+gem "tzinfo-data"
+gem "zeitwerk", "~> 2.6"
+
+group :development, :test do
+  gem "capybara", "~> 3.40"
+  gem "json_schemer", "~> 2.3"
+  gem "minitest", "~> 5.27.0"
+  gem "rack-test", "~> 2.1"
+  gem "rake"
+  gem "rubocop", "~> 1.60", require: false
+  gem "selenium-webdriver", "~> 4.32.0"
+  gem "simplecov", require: false
+end

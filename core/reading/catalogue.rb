@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # The readers, and which of them a line is offered to. A reader is a module with
+    # `NAME`, `TITLE`, `WHY` and `read(line, context) → Event or nil`; adding a format is adding a file and a row here.
+    #
+    # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may
+    # mix formats. Narrow formats come before wide ones.
+    module Catalogue
+      READERS = [Formats::Rfc5424, Formats::JsonLines, Formats::WindowsEvent, Formats::Rfc3164, Formats::KeyValue, Formats::AccessLog,
+                 Formats::Stamped, Formats::Plain].freeze
+      BY_NAME = READERS.to_h { |reader| [reader::NAME, reader] }.freeze
+
+      # First bytes that a format cannot do without; a format that is missing here is offered every line.
+      FIRST_BYTES = {
+        Formats::Rfc5424 => "<", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
+        Formats::Rfc3164 => "<JFMASOND0123456789", Formats::KeyValue => [*"A".."Z", *"a".."z", "_", "@"].join,
+        Formats::Stamped => "[(JFMASONDTW0123456789"
+      }.transform_values { |chars| chars.b.bytes }.freeze
+
+      OFFERS = Array.new(256) do |byte|
+        READERS.select { |reader| FIRST_BYTES[reader].nil? || FIRST_BYTES[reader].include?(byte) }.freeze
+      end.freeze
+      NO_LINE = [Formats::Plain].freeze
+
+      module_function
+
+      # @param line [String] bytes of one record
+      # @param context [Context]
+      # @return [Event]
+      def read(line, context)
+        offers = line.empty? ? NO_LINE : OFFERS[line.getbyte(0)]
+        offers.each do |reader|
+          event = reader.read(line, context)
+          return event if event
+        end
+      end
+
+      # @param name [Symbol, String]
+      # @return [Module] the reader of that name
+      def [](name) = BY_NAME.fetch(name.to_sym)
+    end
+  end
+end

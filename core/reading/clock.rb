@@ -1,0 +1,95 @@
+# frozen_string_literal: true
+
+require "tzinfo"
+
+module Northdrift
+  module Reading
+    # Turns what a stamp says into microseconds UTC, filling in what it leaves out: the zone from the source's setting,
+    # the year from a reference moment (the file's time or the time of receipt).
+    class Clock
+      SECOND = 1_000_000
+      DAY = 86_400
+      # A stamp without a year may lie this far after the reference, since clocks differ.
+      SLACK = DAY * SECOND
+      # Times outside are taken for a number that is no time: 1980 to 2100.
+      PLAUSIBLE = (315_532_800 * SECOND..4_102_444_800 * SECOND)
+
+      MONTHS = %w[Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec].each_with_index.to_h { |name, index| [name, index + 1] }.freeze
+
+      # @return [Integer] microseconds UTC that stand in for a missing time
+      attr_reader :reference_us
+
+      # @param zone [String] an IANA zone name for stamps that have none
+      # @param reference_us [Integer] microseconds UTC
+      def initialize(zone: "UTC", reference_us:)
+        @zone = TZInfo::Timezone.get(zone)
+        @utc_zone = %w[UTC Etc/UTC].include?(zone)
+        @reference_us = reference_us
+        @midnights = {}
+        @offsets = {}
+        @remembered = {}
+      end
+
+      # Keeps what a stamp's text came to, for the many lines of one second.
+      # @param text [String]
+      def remember(text)
+        @remembered.fetch(text) do
+          @remembered.clear if @remembered.size > 50_000
+          @remembered[text] = yield
+        end
+      end
+
+      # @param local_seconds [Integer] seconds since 1970 on the wall clock of the zone
+      # @return [Integer] seconds since 1970, UTC
+      def to_utc(local_seconds) = local_seconds - zone_offset(local_seconds)
+
+      # @param offset_minutes [Integer, nil] east of UTC; nil when the stamp has no zone
+      # @return [Integer, nil] microseconds UTC; nil when there is no such moment
+      def utc(year, month, day, hour, minute, second, micros, offset_minutes)
+        midnight = midnight(year, month, day) or return
+        return if hour > 23 || minute > 59 || second > 60
+
+        seconds = midnight + (hour * 3600) + (minute * 60) + second
+        seconds = offset_minutes ? seconds - (offset_minutes * 60) : to_utc(seconds)
+        (seconds * SECOND) + micros
+      end
+
+      # The year of a stamp that has none: the latest that does not put it after the reference.
+      # @return [Integer, nil] microseconds UTC
+      def utc_without_year(month, day, hour, minute, second, micros)
+        year = @reference_year ||= Time.at(0, @reference_us, :microsecond, in: "UTC").year
+        [year + 1, year, year - 1].each do |candidate|
+          time = utc(candidate, month, day, hour, minute, second, micros, nil)
+          return time if time && time <= @reference_us + SLACK
+        end
+        # 29 February of the last leap year
+        (year - 8...year - 1).reverse_each.lazy.filter_map { |candidate| utc(candidate, month, day, hour, minute, second, micros, nil) }.first
+      end
+
+      private
+
+      def midnight(year, month, day)
+        key = (year * 416) + (month * 32) + day
+        @midnights.fetch(key) do
+          @midnights.clear if @midnights.size > 10_000
+          @midnights[key] = Date.valid_date?(year, month, day) ? Time.utc(year, month, day).to_i : nil
+        end
+      end
+
+      # Zone rules change on whole quarters of an hour, so one look-up serves a quarter.
+      def zone_offset(local_seconds)
+        return 0 if @utc_zone
+
+        quarter = local_seconds / 900
+        @offsets.fetch(quarter) do
+          @offsets.clear if @offsets.size > 10_000
+          local = Time.at(quarter * 900, in: "UTC")
+          periods = @zone.periods_for_local(local)
+          # An hour that the clocks skip has no period; the rule before it holds. One that comes twice: the first.
+          period = periods.first || @zone.period_for(local)
+          @offsets[quarter] = period.observed_utc_offset
+        end
+      end
+    end
+  end
+end

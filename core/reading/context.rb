@@ -1,0 +1,47 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # What is known about a source besides its bytes, and the making of events from it.
+    class Context
+      NO_FIELDS = {}.freeze
+      NOTHING = [].freeze
+      TIME_INFERRED = %i[time].freeze
+      NAMES_KEPT = 20_000
+
+      # @return [Clock]
+      attr_reader :clock
+      # @return [String, nil] the machine of records that name none
+      attr_reader :machine
+
+      # @param clock [Clock]
+      # @param machine [String, nil]
+      def initialize(clock:, machine: nil)
+        @clock = clock
+        @machine = machine
+        @names = {}
+      end
+
+      # @param stamp [Stamp::Found, nil] nil when the record has no time
+      # @param severity [Array(Integer, String), nil] code and rule; read from the words of the message by default
+      # @return [Event]
+      def event(raw, reader:, stamp:, message:, body_at: 0, machine: nil, service: nil, severity: nil, fields: NO_FIELDS,
+                constants: NO_FIELDS)
+        code, rule = severity || SeverityWords.read(message)
+        Event.new(stamp ? stamp.us : @clock.reference_us, code, rule, name(machine) || @machine, name(service), message, fields,
+                  constants, raw, nil, body_at, reader, !stamp.nil?, stamp ? stamp.inferred : TIME_INFERRED)
+      end
+
+      # Names of machines and services repeat endlessly: one string each.
+      # @return [String, nil] nil for nothing and for the "-" that means nothing
+      def name(text)
+        return if text.nil? || text.empty? || text == "-"
+
+        @names.fetch(text) do
+          @names.clear if @names.size > NAMES_KEPT
+          @names[text.dup.freeze] = -Text.display(text)
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # Programs name the same thing in many ways. Here stand the names that we give it: those of the OpenTelemetry
+    # semantic conventions where one exists. A name that is not listed stays as the program wrote it.
+    module FieldNames
+      ROLES = {
+        time: %w[time timestamp ts @timestamp datetime date eventtime event_time logged_at asctime t],
+        level: %w[level severity lvl loglevel log_level log.level levelname severity_text severitytext priority],
+        message: %w[message msg text event body log],
+        logger: %w[logger logger_name logger.name log.logger category],
+        service: %w[service service.name service_name app application program unit],
+        machine: %w[host hostname host.name machine computer node]
+      }.flat_map { |role, names| names.map { |name| [name, role] } }.to_h.freeze
+
+      COMMON = {
+        "pid" => "process.pid", "process_id" => "process.pid", "tid" => "thread.id", "thread" => "thread.name",
+        "request_id" => "request.id", "requestid" => "request.id", "req_id" => "request.id", "x_request_id" => "request.id",
+        "trace_id" => "trace.id", "traceid" => "trace.id", "trace" => "trace.id",
+        "span_id" => "span.id", "spanid" => "span.id",
+        "session_id" => "session.id", "sessionid" => "session.id",
+        "user" => "user.name", "username" => "user.name", "user_name" => "user.name",
+        "src" => "source.address", "src_ip" => "source.address", "client_ip" => "source.address", "remote_addr" => "source.address",
+        "dst" => "destination.address", "dst_ip" => "destination.address",
+        "status_code" => "http.response.status_code"
+      }.freeze
+
+      @names = {}
+
+      module_function
+
+      # @param name [String] as the record has it
+      # @return [String] UTF-8, interned
+      def common(name)
+        @names[name] || begin
+          @names.clear if @names.size > 20_000
+          text = Text.display(name)
+          @names[name.dup.freeze] = -(COMMON[text.downcase] || text)
+        end
+      end
+
+      # @param name [String]
+      # @return [Symbol, nil] what the field tells about the record itself
+      def role(name) = ROLES[name] || ROLES[name.downcase]
+    end
+  end
+end

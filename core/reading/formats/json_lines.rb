@@ -1,0 +1,105 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Reading
+    module Formats
+      # One JSON object a line (RFC 8259; the habit is known as NDJSON). Nested objects are flattened with dots, lists
+      # get a number. Time, level, message, logger, service and machine go by their common names.
+      module JsonLines
+        NAME = :json
+        TITLE = "JSON lines"
+        WHY = "the whole line is one JSON object"
+
+        DEPTH = 12
+        VALUES = 200
+
+        module_function
+
+        # @param line [String] bytes of one record
+        # @param context [Context]
+        # @return [Event, nil] nil when the line is of another format
+        def read(line, context)
+          object = parse(line)
+          return unless object.is_a?(Hash)
+
+          flat = {}
+          flatten(object, nil, flat, 0)
+          build(line, flat, context, NAME)
+        end
+
+        # @param flat [Hash{String=>Object}] values by written name; shared with the key=value reader
+        # @return [Event]
+        def build(line, flat, context, reader)
+          told = {}
+          fields = {}
+          flat.each do |key, value|
+            role = FieldNames.role(key)
+            if role && !told.key?(role) && usable?(role, value)
+              told[role] = value
+              next unless role == :logger
+            end
+            name = role == :logger ? "logger.name" : FieldNames.common(key)
+            fields[name] = value unless fields.key?(name)
+          end
+          stamp = told[:time] && Stamp.read_value(told[:time], context.clock)
+          fields["time"] = told[:time] if told[:time] && !stamp
+          severity = severity(told[:level], fields)
+          message = told[:message]&.to_s || ""
+          context.event(line, reader: reader, stamp: stamp, message: message, machine: told[:machine],
+                              service: told[:service], severity: severity, fields: fields)
+        end
+
+        def parse(line)
+          Oj.load(line.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)
+        rescue Oj::ParseError, EncodingError, ArgumentError, RangeError
+          nil
+        end
+        private_class_method :parse
+
+        def flatten(value, name, flat, depth)
+          return if flat.size >= VALUES
+
+          case value
+          when Hash
+            return flat[name || "value"] = Oj.dump(value, mode: :strict).b if depth > DEPTH
+
+            value.each { |key, inner| flatten(inner, name ? "#{name}.#{key}" : key, flat, depth + 1) }
+          when Array
+            return flat[name] = Oj.dump(value, mode: :strict).b if value.size > 16 || depth > DEPTH
+
+            value.each_with_index { |inner, index| flatten(inner, "#{name}.#{index}", flat, depth + 1) }
+          when nil then nil
+          when String then flat[name] = value.b
+          else flat[name] = value
+          end
+        end
+        private_class_method :flatten
+
+        # A name can promise what its value does not keep ("event" may be a number, "host" an object).
+        def usable?(role, value)
+          case role
+          when :time then value.is_a?(String) || value.is_a?(Numeric)
+          when :level then value.is_a?(Integer) || (value.is_a?(String) && !Severity.from_word(value).nil?)
+          else value.is_a?(String) && !value.empty?
+          end
+        end
+        private_class_method :usable?
+
+        def severity(level, fields)
+          case level
+          when String then [Severity.from_word(level), "level word “#{Text.display(level)}”"]
+          when Integer
+            code = Severity.from_number(level)
+            fields["level"] = level unless code
+            code && [code, "level number #{level}"]
+          else status = fields["http.response.status_code"]
+               status.is_a?(Integer) && level.nil? ? [Severity.from_http_status(status), "HTTP status #{status}"] : nil
+          end
+        end
+        private_class_method :severity
+      end
+    end
+  end
+end

@@ -1,0 +1,42 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    module Formats
+      # Lines made of `key=value` pairs. Names are understood as in {JsonLines}.
+      module KeyValue
+        NAME = :key_value
+        TITLE = "key=value"
+        WHY = "the line starts with key=value pairs and most of it is such pairs"
+
+        START = /\A([A-Za-z_@][\w.@\/-]{0,63})=(?:"(?:[^"\\]|\\.)*"|[^\s"=]*)(?:\s+|\z)/
+        BARE_SHARE = 0.4
+        NUMBER = /\A-?(?:0|[1-9]\d{0,17})\z/
+
+        module_function
+
+        # @param line [String] bytes of one record
+        # @param context [Context]
+        # @return [Event, nil] nil when the line is of another format
+        def read(line, context)
+          return unless START.match?(line)
+
+          pairs = Pairs.scan(line)
+          return if pairs.size < 2 || bare_share(line) > BARE_SHARE
+
+          pairs.each do |key, value|
+            pairs[key] = value.to_i if FieldNames.role(key) == :level && NUMBER.match?(value)
+          end
+          JsonLines.build(line, pairs, context, NAME)
+        end
+
+        # @return [Float] the part of the words that belongs to no pair
+        def bare_share(line)
+          rest = line.gsub(Pairs::PAIR, "")
+          rest.bytesize.fdiv(line.bytesize)
+        end
+        private_class_method :bare_share
+      end
+    end
+  end
+end

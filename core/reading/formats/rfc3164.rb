@@ -1,0 +1,90 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    module Formats
+      # The BSD syslog protocol, RFC 3164 section 4: as sent (with PRI), and as files have it (without PRI, often with an
+      # ISO 8601 stamp in place of the one that has no year).
+      module Rfc3164
+        NAME = :rfc3164
+        TITLE = "syslog, RFC 3164"
+        WHY = "a stamp, a machine and a tag as in RFC 3164 section 4"
+
+        PRI = /\A<(\d{1,3})>/
+        FORMS = %i[bsd iso].freeze
+        # Host, then the tag; the tag ends at the first character that is not part of a program's name.
+        HEADER = /\G (?<host>[\w.:@\/-]{1,255}) (?<tag>[\w.\/@%+-]{1,64})(?:\[(?<pid>[\w.-]{1,32})\])?:(?: |\z)/
+        # Section 5.4, example 1 and devices: a host and free text without a tag.
+        HOST_ONLY = /\G (?<host>[A-Za-z0-9][\w.-]{0,254}) /
+        # Messages of network devices: facility, severity, mnemonic.
+        MNEMONIC = /\A%(?<facility>[A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-(?<severity>[0-7])-(?<mnemonic>[A-Z0-9_]+)\z/
+
+        module_function
+
+        # @param line [String] bytes of one record
+        # @param context [Context]
+        # @return [Event, nil] nil when the line is of another format
+        def read(line, context)
+          pri = nil
+          at = 0
+          if (sent = PRI.match(line))
+            pri = Syslog.priority(sent[1])
+            at = pri ? sent.end(0) : 0
+          end
+          text = at.zero? ? line : line.byteslice(at, line.bytesize)
+          stamp = Stamp.read(text, context.clock, FORMS)
+          return pri && bare(line, text, at, pri, context) unless stamp
+
+          after = at + stamp.size
+          header = HEADER.match(line, after)
+          return tagged(line, header, after, stamp, pri, context) if header && !level?(header[:host])
+
+          host = HOST_ONLY.match(line, after) if pri
+          pri && untagged(line, host, after, stamp, pri, context)
+        end
+
+        def tagged(line, header, after, stamp, pri, context)
+          message = line.byteslice(header.end(0), line.bytesize)
+          fields = {}
+          fields["process.pid"] = header[:pid] if header[:pid]
+          service = header[:tag]
+          severity = pri&.severity
+          if service.start_with?("%") && (device = MNEMONIC.match(service))
+            service = device[:facility]
+            fields["event.name"] = device[:mnemonic]
+            severity ||= [device[:severity].to_i, "severity digit of the message’s mnemonic"]
+          end
+          Pairs.add(message, fields)
+          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: header[:host],
+                              service: service, severity: severity, fields: fields, constants: constants(pri))
+        end
+        private_class_method :tagged
+
+        def untagged(line, host, after, stamp, pri, context)
+          at = host ? host.end(0) : body_at(line, after)
+          message = line.byteslice(at, line.bytesize)
+          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: host && host[:host],
+                              severity: pri.severity, fields: Pairs.add(message, {}), constants: pri.constants)
+        end
+        private_class_method :untagged
+
+        # Section 4.3.3: a PRI and nothing else that can be recognised; all the rest is content.
+        def bare(line, text, at, pri, context)
+          context.event(line, reader: NAME, stamp: nil, message: text, body_at: at, severity: pri.severity,
+                              fields: Pairs.add(text, {}), constants: pri.constants)
+        end
+        private_class_method :bare
+
+        def constants(pri) = pri ? pri.constants : Context::NO_FIELDS
+        private_class_method :constants
+
+        def body_at(line, after) = line.getbyte(after) == 32 ? after + 1 : after
+        private_class_method :body_at
+
+        # "2026-11-22T06:12:08Z ERROR main: text" has a level where a machine would stand.
+        def level?(word) = Severity::WORDS.key?(word.downcase)
+        private_class_method :level?
+      end
+    end
+  end
+end

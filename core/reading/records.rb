@@ -1,0 +1,153 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # Bytes in, events out: cuts lines, has each read, and joins those that are one record. A record goes on
+    # with a line that is indented, empty or part of a stack trace, and, when it has a time, with any line that has none.
+    # The raw texts and endings of the events, one after another, are the input.
+    class Records
+      # A joined record holds at most so many bytes; what is longer comes as several events that say so.
+      LIMIT = 1 << 20
+      SPLIT = "longer than 1 MiB: split here"
+      GOES_ON = "continues the record before it, which was longer than 1 MiB"
+      XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>])/
+
+      # @param context [Context]
+      # @param lines [Lines]
+      # @yieldparam event [Event]
+      def initialize(context, lines: Lines.new, &sink)
+        @context = context
+        @lines = lines
+        @sink = sink
+        @open = nil
+        @xml = nil
+        @on_line = method(:line).to_proc
+      end
+
+      # @param chunk [String] the next bytes, binary
+      def push(chunk) = @lines.push(chunk, &@on_line)
+
+      # Says that no more bytes come.
+      def finish
+        @lines.finish(&@on_line)
+        close_xml
+        close
+      end
+
+      # @return [Integer] bytes of the source that are in events already handed out
+      def settled = @xml ? @xml.offset : @open ? @open.offset : @lines.offset
+
+      # @return [Integer] physical lines of the source that are in events already handed out
+      def settled_lines = @xml ? @xml.number - 1 : @open ? @open.line_number - 1 : @lines.number
+
+      private
+
+      Pending = Struct.new(:text, :number, :offset)
+
+      def line(text, ending, number, offset, inside)
+        return piece(text, ending, number, offset) if inside && !@xml
+        return xml(text, ending, number, offset) if @xml || (text.include?("<") && XML.match?(text))
+
+        first = text.getbyte(0)
+        return append(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
+
+        event = Catalogue.read(text, @context)
+        if @open && event.reader == :plain && (@open.stamped || Traces.continues?(text, @open.raw))
+          append(text, ending, number, offset)
+        else
+          open(event, ending, number, offset)
+        end
+      end
+
+      def open(event, ending, number, offset)
+        close
+        event.ending = ending
+        event.line_number = number
+        event.offset = offset
+        @open = event
+      end
+
+      def append(text, ending, number, offset)
+        event = @open
+        return split(text, ending, number, offset) if event.raw.bytesize + text.bytesize + 2 > LIMIT
+
+        # The message grows too where it is the end of the record.
+        tail = event.raw.end_with?(event.message)
+        event.message = event.message.dup << event.ending << text if tail
+        event.raw = event.raw.dup if event.raw.frozen?
+        event.raw << event.ending << text
+        event.ending = ending
+      end
+
+      # A further piece of a line that is too long for one.
+      def piece(text, ending, number, offset)
+        @open ? split(text, ending, number, offset) : open(Catalogue.read(text, @context), ending, number, offset)
+      end
+
+      def split(text, ending, number, offset)
+        before = @open
+        before.note ||= SPLIT
+        event = before.dup
+        event.raw = text
+        event.message = text
+        event.body_at = 0
+        event.fields = Context::NO_FIELDS
+        event.note = GOES_ON
+        open(event, ending, number, offset)
+      end
+
+      def close
+        event = @open or return
+        @open = nil
+        @sink.call(event)
+      end
+
+      # Windows event XML spans lines, or has several events in one.
+      def xml(text, ending, number, offset)
+        if @xml
+          from = [@xml.text.bytesize - Formats::WindowsEvent::FINISH.bytesize, 0].max
+          @xml.text << text << ending
+        else
+          close
+          from = 0
+          @xml = Pending.new(text.dup << ending, number, offset)
+        end
+        take_xml(from)
+      end
+
+      def take_xml(from)
+        while @xml && (stop = @xml.text.index(Formats::WindowsEvent::FINISH, from))
+          stop += Formats::WindowsEvent::FINISH.bytesize
+          rest = @xml.text.byteslice(stop, @xml.text.bytesize)
+          closing = rest[/\A[ \t]*(?:<\/Events>)?[ \t]*(?:\r?\n)?/]
+          emit_xml(@xml.text.byteslice(0, stop) << closing, @xml)
+          rest = rest.byteslice(closing.bytesize, rest.bytesize)
+          @xml = rest.empty? ? nil : Pending.new(rest, @xml.number, @xml.offset + stop + closing.bytesize)
+          from = 0
+        end
+        close_xml if @xml && @xml.text.bytesize > LIMIT
+      end
+
+      def emit_xml(text, pending)
+        ending = text[/\r?\n\z/] || Lines::NONE
+        raw = text.byteslice(0, text.bytesize - ending.bytesize)
+        open(Catalogue.read(raw, @context), ending, pending.number, pending.offset)
+      end
+
+      # What looked like an event and never ended is given out line by line.
+      def close_xml
+        pending = @xml or return
+        @xml = nil
+        number = pending.number - 1
+        offset = pending.offset
+        pending.text.each_line do |whole|
+          ending = whole[/\r?\n\z/] || Lines::NONE
+          text = whole.byteslice(0, whole.bytesize - ending.bytesize)
+          number += 1
+          open(Catalogue.read(text, @context), ending, number, offset)
+          offset += whole.bytesize
+        end
+      end
+    end
+  end
+end

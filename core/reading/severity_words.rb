@@ -1,0 +1,57 @@
+# frozen_string_literal: true
+
+require "re2"
+
+module Northdrift
+  module Reading
+    # Reads a severity out of the words of a message, for formats that do not say it. The rules are tried in order; the
+    # first that finds its word wins. RE2 finds all words of a rule in one pass.
+    module SeverityWords
+      def self.re2(pattern, case_sensitive: false) = RE2::Regexp.new(pattern, case_sensitive: case_sensitive, utf8: false)
+      private_class_method :re2
+
+      # How far into a message a level word counts as its label.
+      LABEL_REACH = 80
+      LABELS = [
+        # "ERROR: …", "… INFO  com.example – …"
+        re2('(?:^|[^\w./-])(EMERG(?:ENCY)?|ALERT|CRIT(?:ICAL)?|FATAL|SEVERE|PANIC|ERR(?:OR)?|WARN(?:ING)?|NOTICE|INFO|DEBUG|TRACE)(?:[^\w./=-]|$)',
+            case_sensitive: true),
+        # "[warn] …", "<error> …", "|info|", "[core:error] …", and "warning: …" at the very start
+        re2('[\[<(|:](emerg|alert|crit|critical|fatal|error|err|warn|warning|notice|info|debug|trace)[\]>)|:]'),
+        re2('^(fatal|error|warning|warn|notice|info|debug): ')
+      ].freeze
+
+      # Words that tell trouble wherever they stand, worst first.
+      TELLING = [
+        [Severity::CRITICAL, "kernel panic|out of memory|oom-kill(?:er)?|segfault|fatal|core dumped|data loss|machine check"],
+        [Severity::ERROR, "errors?|exception|traceback|failed|failure|crash(?:ed)?|corrupt(?:ed|ion)?|unexpectedly"],
+        [Severity::WARNING, "warn(?:ing)?|denied|refused|timed out|timeout|unreachable|deprecated|unable to|cannot|can't|invalid|expired"]
+      ].freeze
+      TELLING_RULES = TELLING.map { |code, words| [code, re2("(?:^|[^\\w-])(#{words})(?:[^\\w-]|$)")] }.freeze
+
+      # Most messages hold none of the words.
+      CANDIDATE = re2("\\b(?:#{Severity::WORDS.keys.join('|')}|#{TELLING.map(&:last).join('|')})\\b")
+      # "0 errors", "no error" and "without errors" tell of health.
+      HARMLESS = re2('\b(?:0|no|without(?: any)?)\s+(?:errors?|failures?|warnings?|exceptions?)\b')
+      NOTHING = [Severity::UNSET, "no word that tells one"].freeze
+
+      module_function
+
+      # @param message [String]
+      # @return [Array(Integer, String)] severity code and the rule that chose it
+      def read(message)
+        return NOTHING unless CANDIDATE.match?(message)
+
+        head = message.byteslice(0, LABEL_REACH)
+        LABELS.each do |rule|
+          word = rule.match(head, 1) and return [Severity.from_word(word[1]), "level word “#{word[1]}”"]
+        end
+        text = HARMLESS.match?(message) ? RE2.GlobalReplace(message, HARMLESS, "") : message
+        TELLING_RULES.each do |code, rule|
+          word = rule.match(text, 1) and return [code, "word “#{word[1].downcase}” in the message"]
+        end
+        NOTHING
+      end
+    end
+  end
+end

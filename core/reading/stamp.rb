@@ -1,0 +1,170 @@
+# frozen_string_literal: true
+
+require "date"
+
+module Northdrift
+  module Reading
+    # Timestamps in their usual written forms. Each form is a pattern and what its groups mean; a stamp is looked for
+    # at one place only (the start of a line, or where a format has its time).
+    module Stamp
+      # @!attribute us [Integer] microseconds UTC
+      # @!attribute size [Integer] bytes that the stamp takes
+      # @!attribute inferred [Array<Symbol>] :year, :zone where the stamp left them out
+      Found = Struct.new(:us, :size, :inferred)
+
+      NOTHING = [].freeze
+      ZONE_INFERRED = %i[zone].freeze
+      YEAR_INFERRED = %i[year zone].freeze
+
+      TIME = '(?<hour>\d\d):(?<minute>\d\d):(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?'
+      MONTH = "(?<month_name>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)"
+      ZONE = '(?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)'
+      WEEKDAY = "(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun)"
+
+      # Form names as the inspector shows them. Order matters where one form starts like another.
+      FORMS = {
+        # ISO 8601-1:2019, 5.4.2.1 (and RFC 3339, section 5.6)
+        iso: /\A(?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d)[T _]#{TIME}(?: ?#{ZONE}(?![\w:]))?/,
+        # RFC 3164, section 4.1.2, and with the year that network devices add
+        bsd: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{ZONE}(?![\w:]))?/,
+        # Common log format: day/month/year:time zone
+        access: %r{\A(?<day>\d\d)/#{MONTH}/(?<year>\d{4}):#{TIME} #{ZONE}},
+        # asctime() of ISO C, and with the zone that date(1) puts before the year
+        ctime: /\A#{WEEKDAY} #{MONTH} (?<day>[ \d]\d) #{TIME}(?: [A-Z]{3,4})? (?<year>\d{4})/,
+        # RFC 5322, section 3.3, and the HTTP date of RFC 9110, section 5.6.7
+        mail: /\A#{WEEKDAY}, (?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME} #{ZONE}/,
+        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d) #{TIME}},
+        dots: /\A(?<day>\d\d)\.(?<month>\d\d)\.(?<year>\d{4})[ T]#{TIME}/,
+        basic: /\A(?<year>\d{4})(?<month>\d\d)(?<day>\d\d)T(?<hour>\d\d)(?<minute>\d\d)(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/,
+        # seconds, milliseconds, microseconds or nanoseconds since 1970
+        epoch: /\A(?<epoch>\d{10}(?:\.\d{1,9})?|\d{13}|\d{16}|\d{19})(?![\w.])/
+      }.freeze
+
+      # Which forms can start with a byte.
+      BY_FIRST_BYTE = Hash.new(NOTHING).merge(
+        **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access]] },
+        **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd]] },
+        **"MTWFS".each_char.to_h { |letter| [letter.ord, letter =~ /[MFS]/ ? %i[bsd ctime mail] : %i[ctime mail]] }
+      ).freeze
+
+      # What may follow the seconds of an ISO stamp.
+      ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/
+      ISO_SECOND = /\A\d{4}-\d\d-\d\d[T _]\d\d:\d\d:\d\d\z/
+      BSD_SECOND = /\A#{MONTH} [ \d]\d \d\d:\d\d:\d\d\z/
+
+      module_function
+
+      # @param text [String] starts with the stamp, if there is one
+      # @param clock [Clock]
+      # @param forms [Array<Symbol>, nil] the forms to try; all that fit by default
+      # @return [Found, nil]
+      def read(text, clock, forms = nil)
+        found = remembered(text, clock)
+        return found if found
+
+        (forms || BY_FIRST_BYTE[text.getbyte(0)]).each do |form|
+          match = FORMS[form].match(text) or next
+          found = resolve(form, match, clock)
+          return found if found
+        end
+        nil
+      end
+
+      # @param text [String, Numeric] a value that should be a time and nothing else
+      # @return [Found, nil]
+      def read_value(text, clock)
+        text = text.is_a?(Float) ? format("%.6f", text) : text.to_s
+        found = read(text, clock)
+        found if found && found.size == text.bytesize
+      end
+
+      # Most lines share their second with the line before: its calendar is worked out once. ISO and BSD stamps only.
+      def remembered(text, clock)
+        if text.getbyte(4) == 45 && text.getbyte(16) == 58
+          second = text.byteslice(0, 19)
+          base = clock.remember(second) { civil_second(second, clock) }
+          base && iso_tail(text, base, clock)
+        elsif text.getbyte(3) == 32 && text.getbyte(12) == 58 && (text.getbyte(15) || 32) == 32 && !zone_follows?(text)
+          second = text.byteslice(0, 15)
+          clock.remember(second) { BSD_SECOND.match?(second) ? resolve(:bsd, FORMS[:bsd].match(second), clock) : false } || nil
+        end
+      end
+      private_class_method :remembered
+
+      # @return [Integer, false] seconds since 1970 as if the stamp were UTC
+      def civil_second(second, clock)
+        return false unless ISO_SECOND.match?(second)
+
+        year, month, day, hour, minute, secs = second.unpack("a4xa2xa2xa2xa2xa2").map(&:to_i)
+        us = clock.utc(year, month, day, hour, minute, secs, 0, 0)
+        us ? us / Clock::SECOND : false
+      end
+      private_class_method :civil_second
+
+      def iso_tail(text, base, clock)
+        tail = ISO_TAIL.match(text, 19)
+        zone = tail[2]
+        if zone
+          Found.new(((base - (offset_minutes(zone) * 60)) * Clock::SECOND) + micros(tail[1]), tail.end(0), NOTHING)
+        else
+          Found.new((clock.to_utc(base) * Clock::SECOND) + micros(tail[1]), tail.end(0), ZONE_INFERRED)
+        end
+      end
+      private_class_method :iso_tail
+
+      def zone_follows?(text)
+        byte = text.getbyte(16)
+        byte && (byte == 90 || byte == 85 || byte == 71 || byte == 43 || byte == 45) # Z U G + -
+      end
+      private_class_method :zone_follows?
+
+      def resolve(form, match, clock)
+        return epoch(match) if form == :epoch
+
+        month = form == :bsd || form == :access || form == :ctime || form == :mail ? Clock::MONTHS[match[:month_name]] : match[:month].to_i
+        civil = [month, match[:day].to_i, match[:hour].to_i, match[:minute].to_i, match[:second].to_i, micros(match[:fraction])]
+        zone = match.names.include?("zone") ? match[:zone] : nil
+        if (year = match[:year])
+          us = clock.utc(year.to_i, *civil, zone && offset_minutes(zone))
+          us && Found.new(us, match.end(0), zone ? NOTHING : ZONE_INFERRED)
+        else
+          us = clock.utc_without_year(*civil)
+          us && Found.new(us, match.end(0), YEAR_INFERRED)
+        end
+      end
+      private_class_method :resolve
+
+      def micros(fraction)
+        return 0 unless fraction
+
+        case fraction.bytesize
+        when 3 then fraction.to_i * 1000
+        when 6 then fraction.to_i
+        else fraction.byteslice(0, 6).ljust(6, "0").to_i
+        end
+      end
+      private_class_method :micros
+
+      def offset_minutes(zone)
+        return 0 if zone == "Z" || zone == "UTC" || zone == "GMT"
+
+        minutes = (zone.byteslice(1, 2).to_i * 60) + zone.byteslice(-2, 2).to_i * (zone.bytesize > 3 ? 1 : 0)
+        zone.start_with?("-") ? -minutes : minutes
+      end
+      private_class_method :offset_minutes
+
+      def epoch(match)
+        digits = match[:epoch]
+        whole, fraction = digits.split(".")
+        us = case whole.bytesize
+             when 10 then (whole.to_i * 1_000_000) + micros(fraction)
+             when 13 then whole.to_i * 1000
+             when 16 then whole.to_i
+             else whole.to_i / 1000
+             end
+        Found.new(us, match.end(0), NOTHING) if Clock::PLAUSIBLE.cover?(us)
+      end
+      private_class_method :epoch
+    end
+  end
+end

@@ -1,0 +1,37 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # The lines of stack traces that neither are indented nor carry a time. The shapes are those that the runtimes of
+    # the languages print (common practice; the languages' manuals show examples).
+    module Traces
+      CONTINUES = /\A(?:
+        Caused\sby:\s | Suppressed:\s | \.\.\.\s\d+\s(?:more|common\sframes) | at\s[\w$.<>]+\( |   # Java and its relatives
+        During\shandling\sof\sthe\sabove | The\sabove\sexception\swas |                            # Python
+        Traceback\s\(most\srecent\scall\slast\): |
+        ---\sEnd\sof\s | --->\s |                                                                  # C sharp
+        goroutine\s\d+\s\[ | created\sby\s | exit\sstatus\s\d+\z | \[signal\s\w+ |                   # Go
+        from\s\S+:\d+:in\s | stack\sbacktrace: | note:\srun\swith\s                                 # Ruby, Rust
+      )/x
+      OPENED = [
+        # what was opened, and what belongs to it then
+        [/Traceback \(most recent call last\):/, /\A[A-Za-z_][\w.]*(?:Error|Exception|Warning|Exit|Interrupt|Stop\w*)?(?::\s|\z)/],
+        [/^goroutine \d+ \[/, /\A[\w.\/*()-]+\.[\w.()*{}-]+\(.*\)\z/]
+      ].freeze
+      REACH = 65_536
+
+      module_function
+
+      # @param line [String] a line that no reader recognised
+      # @param before [String] the text of the record so far
+      # @return [Boolean] whether the line goes on with that record
+      def continues?(line, before)
+        return true if CONTINUES.match?(line)
+        return false unless before.include?("\n")
+
+        text = before.byteslice(0, REACH)
+        OPENED.any? { |opening, following| following.match?(line) && opening.match?(text) }
+      end
+    end
+  end
+end

@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+require "zeitwerk"
+
+# A workbench for finding out from the logs what broke, when it started and what changed just before.
+#
+# The code stands in rings; each may know those before it and none after:
+# `core` (computation) → `store` (database) → `intake` (how bytes arrive) → `server` (HTTP).
+module Northdrift
+  ROOT = __dir__
+  VERSION = "0.1.0"
+
+  # The rings outside of core have a namespace of their own.
+  module Store; end
+  module Intake; end
+  module Server; end
+  module Demo; end
+
+  # Errors that a person can cause. Their messages are written for that person.
+  class Error < StandardError; end
+
+  # @return [Zeitwerk::Loader] one loader for the whole house
+  LOADER = Zeitwerk::Loader.new.tap do |loader|
+    loader.push_dir(File.join(ROOT, "core"), namespace: Northdrift)
+    loader.push_dir(File.join(ROOT, "store"), namespace: Store)
+    loader.push_dir(File.join(ROOT, "intake"), namespace: Intake)
+    loader.push_dir(File.join(ROOT, "server"), namespace: Server)
+    loader.push_dir(File.join(ROOT, "demo"), namespace: Demo)
+    loader.ignore(File.join(ROOT, "store/migrations"))
+    loader.inflector.inflect("rfc5424" => "Rfc5424", "rfc3164" => "Rfc3164", "sql" => "Sql", "api" => "Api", "cli" => "Cli")
+    loader.setup
+  end
+end
