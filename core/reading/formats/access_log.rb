@@ -36,7 +36,7 @@ module Northdrift
           fields["http.request.header.referer"] = referer unless referer.nil? || referer == "-"
           fields["user_agent.original"] = agent unless agent.nil? || agent == "-"
           Pairs.add(rest, fields) unless rest.empty?
-          context.event(line, reader: NAME, stamp: stamp, message: "#{request} #{status}", service: SERVICE, fields: fields,
+          context.event(line, reader: NAME, stamp: stamp, message: request, service: SERVICE, fields: fields,
                               severity: [Severity.from_http_status(status), RULES[status / 100]])
         end
 

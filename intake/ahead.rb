@@ -1,0 +1,61 @@
+# frozen_string_literal: true
+
+require "digest"
+require "tempfile"
+
+module Northdrift
+  module Intake
+    # Reads a part ahead to see whether it starts with content that is known, and puts back what is not.
+    class Ahead
+      CHUNK = 1 << 18
+
+      # @return [Known::Entry, nil] the longest known content that the part starts with
+      attr_reader :entry
+      # @return [Digest::SHA256, nil] of that content
+      attr_reader :digest
+      # @return [#read] the part from there on
+      attr_reader :input
+
+      # @param input [#read] at its start
+      # @param candidates [Array<Known::Entry>]
+      def initialize(input, candidates)
+        @input = input
+        @spool = Tempfile.create("northdrift-ahead", binmode: true).tap { |file| File.unlink(file.path) }
+        digest = Digest::SHA256.new
+        candidates.sort_by(&:bytes).each do |candidate|
+          break unless read_to(candidate.bytes, digest)
+
+          @entry, @digest = candidate, digest.dup if digest.hexdigest == candidate.digest
+        end
+        @spool.seek(@entry ? @entry.bytes : 0)
+        @input = Chain.new([@spool, input])
+      end
+
+      # One stream after another.
+      class Chain
+        def initialize(streams) = @streams = streams
+
+        def read(size)
+          while @streams.any?
+            data = @streams.first.read(size)
+            return data if data && !data.empty?
+
+            @streams.shift
+          end
+        end
+      end
+
+      private
+
+      # @return [Boolean] whether there was so much
+      def read_to(bytes, digest)
+        while (missing = bytes - @spool.pos).positive?
+          data = @input.read([missing, CHUNK].min) or return false
+          @spool.write(data)
+          digest << data
+        end
+        true
+      end
+    end
+  end
+end

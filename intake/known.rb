@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+require "digest"
+
+module Northdrift
+  module Intake
+    # Recognises content that has been read before, whatever its name is now: the same bytes, or a file that has grown
+    # since. Then only what is new is read.
+    class Known
+      # @!attribute bytes [Integer] how far it was read
+      # @!attribute lines [Integer]
+      # @!attribute digest [String] SHA-256 of these bytes
+      # @!attribute fingerprint [String] SHA-256 of the first bytes
+      # @!attribute machine [String, nil] that its lines were given
+      # @!attribute name [String]
+      Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint)
+
+      HEAD = 4096
+      # Less than this in common may be chance, unless the name is the same too.
+      TELLING = 1024
+
+      # @param entries [Array<Entry>]
+      def initialize(entries)
+        @entries = entries.select { |entry| entry.bytes.positive? }
+      end
+
+      def add(entry) = @entries << entry
+
+      # @param head [String] the first bytes of the content, up to {HEAD}
+      # @return [String] what tells it apart
+      def self.fingerprint(head) = Digest::SHA256.hexdigest(head.byteslice(0, HEAD))
+
+      # Those that the content may start with, by its first bytes alone.
+      # @return [Array<Entry>] longest first
+      def candidates(head, name, machine)
+        fingerprint = Known.fingerprint(head)
+        @entries.select do |entry|
+          next false unless entry.machine == machine
+          next false unless entry.bytes >= TELLING || File.basename(entry.name) == File.basename(name) || entry.bytes == head.bytesize
+
+          if entry.bytes >= HEAD then entry.fingerprint == fingerprint
+          else entry.bytes <= head.bytesize && Digest::SHA256.hexdigest(head.byteslice(0, entry.bytes)) == entry.digest
+          end
+        end.sort_by { |entry| -entry.bytes }
+      end
+    end
+  end
+end

@@ -1,0 +1,228 @@
+# frozen_string_literal: true
+
+require "rubygems/package"
+require "tempfile"
+require "zip"
+require "zlib"
+
+module Northdrift
+  module Intake
+    # Finds the pieces of text in what a person hands over: files, folders, standard input, and what is packed in gzip,
+    # zip and tar, however they are nested. Everything is read as a stream.
+    class Parts
+      # One piece of text, or what stands in its way.
+      # @!attribute name [String] path, with the path inside an archive after "!"
+      # @!attribute modified_us [Integer, nil]
+      # @!attribute input [#read, nil] IO at its start
+      # @!attribute problem [String, nil]
+      Part = Struct.new(:name, :modified_us, :input, :problem)
+
+      # The content of a container turned out to be unreadable. Its message is for the person.
+      Damaged = Class.new(Error)
+
+      DEEPEST = 4
+      # A container that swells so much is taken for a trap.
+      BOMB_BYTES = 64 << 20
+      BOMB_RATIO = 300
+
+      # @param paths [Array<String>] files and folders; "-" is standard input
+      # @param stdin [IO]
+      def initialize(paths, stdin: $stdin)
+        @paths = paths
+        @stdin = stdin
+      end
+
+      # @yieldparam part [Part]
+      def each(&block)
+        @paths.each { |path| path == "-" ? stream("(standard input)", @stdin, nil, 0, &block) : path(path, &block) }
+      end
+
+      private
+
+      def path(path, &block)
+        return Dir.children(path).sort.each { |name| path(File.join(path, name), &block) } if File.directory?(path)
+        return yield Part.new(path, nil, nil, "there is no such file") unless File.exist?(path)
+        return yield Part.new(path, nil, nil, "not a regular file") unless File.file?(path) || File.pipe?(path)
+
+        File.open(path, "rb") { |file| stream(path, file, (file.mtime.to_r * 1_000_000).to_i, 0, &block) }
+      rescue SystemCallError => error
+        yield Part.new(path, nil, nil, "cannot be read: #{error.message.sub(/ @ .*/, '')}")
+      end
+
+      def stream(name, io, modified_us, depth, &block)
+        input = Rewound.new(io)
+        container = Magic.container(input.peek(Magic::PROBE))
+        return yield Part.new(name, modified_us, input) unless container
+        return yield Part.new(name, modified_us, nil, "packed more than #{DEEPEST} deep") if depth >= DEEPEST
+
+        send(container, name, input, modified_us, depth + 1, &block)
+      rescue Damaged, Zip::Error, Gem::Package::Error, Zlib::Error => error
+        yield Part.new(name, modified_us, nil, "damaged #{container}: #{error.message}")
+      end
+
+      def gzip(name, input, modified_us, depth, &block)
+        stream(name.delete_suffix(".gz").sub(/\.tgz\z/, ".tar"), Gunzip.new(input), modified_us, depth, &block)
+      end
+
+      def tar(name, input, _modified_us, depth, &block)
+        Gem::Package::TarReader.new(input).each do |entry|
+          next unless entry.file?
+
+          stream("#{name}!#{entry.full_name}", entry, entry.header.mtime * 1_000_000, depth, &block)
+        end
+      end
+
+      # The directory of a zip file is at its end.
+      def zip(name, input, _modified_us, depth, &block)
+        Tempfile.create("northdrift-zip", binmode: true) do |file|
+          IO.copy_stream(input, file)
+          file.flush
+          Zip::File.open(file.path) { |archive| zip_entries(name, archive, depth, &block) }
+        end
+      end
+
+      def zip_entries(name, archive, depth, &block)
+        archive.each do |entry|
+          next unless entry.file?
+
+          full = "#{name}!#{entry.name.dup.force_encoding(Encoding::UTF_8).scrub('?')}"
+          next yield Part.new(full, nil, nil, "encrypted") if entry.encrypted?
+
+          limited = Limited.new(entry.get_input_stream, entry.compressed_size)
+          stream(full, limited, entry.time && (entry.time.to_r * 1_000_000).to_i, depth, &block)
+        end
+      end
+
+      # Checks that what comes out of a container keeps within reason.
+      module Swelling
+        def check_swelling(packed, unpacked)
+          return if unpacked < BOMB_BYTES || unpacked < packed * BOMB_RATIO
+
+          raise Damaged, "it unpacks to more than #{BOMB_RATIO} times its size; this looks like a trap, and was stopped at #{unpacked >> 20} MiB"
+        end
+      end
+
+      # An entry of known packed size.
+      class Limited
+        include Swelling
+
+        def initialize(io, packed)
+          @io = io
+          @packed = packed
+          @unpacked = 0
+        end
+
+        def read(size)
+          data = @io.read(size) or return
+          check_swelling(@packed, @unpacked += data.bytesize)
+          data.b
+        end
+      end
+
+      # A gzip stream (RFC 1952), of one or more members.
+      class Gunzip
+        include Swelling
+
+        CHUNK = 1 << 16
+
+        def initialize(input)
+          @input = input
+          @inflate = Zlib::Inflate.new(Zlib::MAX_WBITS + 16)
+          @buffer = "".b
+          @packed = @unpacked = 0
+          @open = false
+        end
+
+        # @return [String, nil] up to size bytes
+        # @raise [Damaged]
+        def read(size)
+          fill while @buffer.empty? && !@ended
+          @buffer.empty? ? nil : @buffer.slice!(0, size)
+        end
+
+        private
+
+        def fill
+          packed = @input.read(CHUNK)
+          return finish if packed.nil?
+
+          @packed += packed.bytesize
+          inflate(packed)
+          check_swelling(@packed, @unpacked)
+        rescue Zlib::Error => error
+          raise Damaged, @unpacked.zero? ? error.message : "after #{@unpacked} bytes: #{error.message}"
+        end
+
+        def inflate(packed)
+          @open = true
+          add(@inflate.inflate(packed))
+          while @inflate.finished?
+            rest = @inflate.flush_next_in
+            @inflate.reset
+            @open = false
+            break if rest.empty? || rest.match?(/\A\0+\z/n)
+
+            @open = true
+            add(@inflate.inflate(rest))
+          end
+        end
+
+        def add(data)
+          @unpacked += data.bytesize
+          @buffer << data
+        end
+
+        def finish
+          @ended = true
+          raise Damaged, "it ends too early; #{@unpacked} bytes could be read" if @open
+        end
+      end
+
+      # Lets the first bytes be looked at before they are read.
+      class Rewound
+        attr_reader :pos
+
+        def initialize(io)
+          @io = io
+          @buffer = "".b
+          @pos = 0
+        end
+
+        # @return [String] up to size bytes, which stay to be read
+        def peek(size)
+          while @buffer.bytesize < size
+            data = @io.read(size - @buffer.bytesize) or break
+            break if data.empty?
+
+            @buffer << data
+          end
+          @buffer.byteslice(0, size)
+        end
+
+        # @return [String, nil]
+        def read(size = nil, _out = nil)
+          return read_all unless size
+
+          data = @buffer.empty? ? @io.read(size) : @buffer.slice!(0, size)
+          data = data.b << (@io.read(size - data.bytesize) || "") if data && data.bytesize < size
+          return if data.nil? || (data.empty? && size.positive?)
+
+          @pos += data.bytesize
+          data
+        end
+
+        def eof? = peek(1).empty?
+
+        private
+
+        def read_all
+          all = "".b
+          while (data = read(1 << 16))
+            all << data
+          end
+          all
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,75 @@
+# frozen_string_literal: true
+
+require "active_record"
+require "fileutils"
+require "sqlite3"
+
+module Northdrift
+  module Store
+    # One data folder, one SQLite database in WAL mode. Any number of processes may read it; writers wait for each other.
+    module Database
+      FILE = "northdrift.db"
+      MIGRATIONS = File.join(ROOT, "store/migrations")
+      PAGE_BYTES = 8192
+      PRAGMAS = { journal_mode: "wal", synchronous: "normal", wal_autocheckpoint: 4000, cache_size: -65_536, temp_store: "memory",
+                  mmap_size: 1 << 30 }.freeze
+      BUSY_MS = 15_000
+
+      Unusable = Class.new(Error)
+
+      module_function
+
+      # @param dir [String] data folder; made when it does not exist
+      # @raise [Unusable]
+      def open(dir)
+        FileUtils.mkdir_p(dir)
+        path = File.join(dir, FILE)
+        create(path) unless File.size?(path)
+        ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, timeout: BUSY_MS, pragmas: PRAGMAS, pool: 16)
+        migrate
+        path
+      rescue SystemCallError, SQLite3::Exception, ActiveRecord::StatementInvalid => error
+        raise Unusable, "the data folder #{dir} cannot be used: #{error.message.lines.first.strip}"
+      end
+
+      # @return [SQLite3::Database] the connection of this thread, for statements that Active Record has no words for
+      def raw = ActiveRecord::Base.connection.raw_connection
+
+      # A statement that is closed afterwards, whatever happens.
+      # @yieldparam statement [SQLite3::Statement]
+      def prepare(sql)
+        statement = (ActiveRecord::Base.connection.verify! && raw).prepare(sql)
+        yield statement
+      ensure
+        statement&.close
+      end
+
+      # @return [Array<Array>] all rows
+      def rows(sql, binds = []) = prepare(sql) { |statement| statement.bind_params(*binds) && statement.to_a }
+
+      # @return [Object] first column of the first row
+      def value(sql, binds = []) = rows(sql, binds).dig(0, 0)
+
+      # The page size can only be chosen while the file is empty.
+      def create(path)
+        SQLite3::Database.new(path) do |db|
+          db.execute("PRAGMA page_size = #{PAGE_BYTES}")
+          db.execute("PRAGMA journal_mode = WAL")
+          db.execute("CREATE TABLE IF NOT EXISTS made (at)")
+          db.execute("DROP TABLE made")
+        end
+      end
+      private_class_method :create
+
+      def migrate
+        ActiveRecord::Migration.verbose = false
+        context = ActiveRecord::MigrationContext.new(MIGRATIONS)
+        File.open("#{ActiveRecord::Base.connection_db_config.database}.lock", File::CREAT | File::RDWR) do |lock|
+          lock.flock(File::LOCK_EX)
+          context.migrate if context.needs_migration?
+        end
+      end
+      private_class_method :migrate
+    end
+  end
+end

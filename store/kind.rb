@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # What all lines of one kind share: the machine and service that spoke, the reader, the names and types of the fields,
+    # and whatever else is the same for many lines (the rule that chose the severity, values told by a code). An event keeps
+    # only its kind's number; a condition on any of these is one on a small set of kinds.
+    class Kind
+      # Types of a field's values, by the letter in the layout.
+      TYPES = { "s" => :to_s, "i" => :to_i, "f" => :to_f, "b" => nil }.freeze
+
+      # @return [Integer]
+      attr_reader :id
+      # @return [String, nil]
+      attr_reader :machine, :service
+      # @return [Symbol]
+      attr_reader :reader
+      # @return [Array<Array(String, String)>] names and types of the fields, in the order of the event's spans
+      attr_reader :layout
+      # @return [Hash] "rule", "stamped", "inferred", "ending", "note" and "constants"
+      attr_reader :traits
+
+      def initialize(id, machine, service, reader, layout, traits)
+        @id = id
+        @machine = machine
+        @service = service
+        @reader = reader.to_sym
+        @layout = layout
+        @traits = traits
+        @index = layout.each_with_index.to_h { |(name, _), index| [name, index] }
+      end
+
+      # @return [Integer, nil] place of a field in the layout
+      def index(field) = @index[field]
+
+      # @return [Hash{String=>Object}] fields that are the same for all lines of the kind
+      def constants = @constants ||= { "host.name" => machine, "service.name" => service, "reader" => reader.to_s }.compact.merge(traits["constants"] || {})
+
+      # @return [Boolean]
+      def field?(name) = @index.key?(name) || constants.key?(name)
+
+      # @return [Array<String>] names of all fields
+      def fields = @index.keys + constants.keys
+    end
+  end
+end
