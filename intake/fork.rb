@@ -29,13 +29,8 @@ module Northdrift
 
       def child(work, reader, writer)
         reader.close
-        # Events live for a moment: collecting young objects in larger heaps is cheap.
         GC.disable
-        count = 0
-        work.call(lambda do |message|
-          send_message(writer, message)
-          GC.start(full_mark: (count += 1) % 16 == 0, immediate_sweep: true)
-        end)
+        work.call(->(message) { Collection.after { send_message(writer, message) } })
         send_message(writer, :end)
         writer.close
         exit!(0)

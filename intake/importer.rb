@@ -40,7 +40,7 @@ module Northdrift
         known = Known.new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint).map { |row| Known::Entry.new(*row) })
         now_us = @clock.call
         work = ->(emit) { PartReader.new(known: known, zone: @zone, machine: @machine, now_us: now_us, &emit).read(parts) }
-        Fork.run(work) { |message| handle(*message, &progress) }
+        Fork.run(work) { |message| Collection.after { handle(*message, &progress) } }
         summary(Process.clock_gettime(Process::CLOCK_MONOTONIC) - started)
       end
 

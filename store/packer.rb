@@ -18,13 +18,11 @@ module Northdrift
       KINDS_LIMIT = 20_000
       FIELDS_LIMIT = 300
       LOOSE = "*"
-      LOOSE_LAYOUT = [[LOOSE, "s"]].freeze
       EMPTY = "".b.freeze
 
       def initialize
         @kinds = {}
         @fresh = []
-        @traits = {}
       end
 
       # @param event [Event]
@@ -35,8 +33,7 @@ module Northdrift
         head = at.zero? ? EMPTY : raw.byteslice(0, at)
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
         fields = event.fields
-        layout = layout(fields)
-        fields = { LOOSE => Oj.dump(fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }, mode: :strict) } if layout.equal?(LOOSE_LAYOUT)
+        fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
         extra = nil
         spans = []
         from = 0
@@ -55,7 +52,7 @@ module Northdrift
           end
           spans << place << size
         end
-        Row.new(event.time_us, event.severity, kind(event, layout), event.line_number, event.offset, head, body, extra, spans.pack("w*"),
+        Row.new(event.time_us, event.severity, kind(event, fields), event.line_number, event.offset, head, body, extra, spans.pack("w*"),
                 index_text(body, extra))
       end
 
@@ -64,10 +61,8 @@ module Northdrift
 
       private
 
-      def layout(fields)
-        return LOOSE_LAYOUT if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
-
-        fields.map { |name, value| [name, type(value)] }
+      def loose(fields)
+        { LOOSE => Oj.dump(fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }, mode: :strict) }
       end
 
       def type(value)
@@ -79,16 +74,22 @@ module Northdrift
         end
       end
 
-      def kind(event, layout)
-        key = [event.machine, event.service, event.reader, layout, event.severity_rule, event.stamped, event.inferred, event.ending, event.note,
-               event.constants]
-        @kinds[key] ||= begin
-          number = @kinds.size + 1
-          traits = { "rule" => event.severity_rule, "stamped" => event.stamped, "inferred" => event.inferred.map(&:to_s),
-                     "ending" => event.ending, "note" => event.note, "constants" => event.constants }
-          @fresh << [number, event.machine, event.service, event.reader, layout, utf8(traits.compact)]
-          number
-        end
+      # @return [Integer] number of the event's kind
+      def kind(event, fields)
+        types = "".b
+        fields.each_value { |value| types << (value.is_a?(String) ? "s" : type(value)) }
+        key = [event.machine, event.service, event.reader, event.severity_rule, event.stamped, event.inferred, event.ending, event.note,
+               event.constants, types, *fields.keys]
+        @kinds[key] ||= add_kind(event, fields)
+      end
+
+      def add_kind(event, fields)
+        number = @kinds.size + 1
+        layout = fields.map { |name, value| [name, type(value)] }
+        traits = { "rule" => event.severity_rule, "stamped" => event.stamped, "inferred" => event.inferred.map(&:to_s),
+                   "ending" => event.ending, "note" => event.note, "constants" => event.constants }
+        @fresh << [number, event.machine, event.service, event.reader, layout, utf8(traits.compact)]
+        number
       end
 
       def utf8(traits) = traits.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }

@@ -33,7 +33,7 @@ module Northdrift
       def keep(sql, rows)
         Database.prepare(sql) do |statement|
           rows.each do |row|
-            statement.bind_params(*row)
+            row.each_with_index { |value, index| statement.bind_param(index + 1, value) }
             statement.step
             statement.reset!
           end

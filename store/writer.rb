@@ -43,12 +43,17 @@ module Northdrift
       # Active Record begins lazily and deferred; a batch knows that it will write.
       def begin_immediate = Database.raw.execute("UPDATE settings SET value = value WHERE name = ''")
 
+      # Sorted by time; the order of the source stands among equal times.
       def in_order(rows)
-        last = nil
-        return rows if rows.all? { |row| (last.nil? || last <= row.time_us).tap { last = row.time_us } }
+        last = 0
+        return rows if rows.all? { |row| last <= (last = row.time_us) }
 
-        rows.each_with_index.sort_by { |row, index| [row.time_us, index] }.map(&:first)
+        keys = rows.each_with_index.map { |row, index| (row.time_us * rows.size) + index }
+        keys.sort!.map! { |key| rows[key % rows.size] }
       end
+
+      # SQLite keeps the bytes as they are; only the label makes them text instead of a blob.
+      def utf8(bytes) = bytes.frozen? ? bytes.dup.force_encoding(UTF8) : bytes.force_encoding(UTF8)
 
       def insert(rows, ids, kinds, source_id)
         Database.prepare(EVENT) do |event|
@@ -56,12 +61,22 @@ module Northdrift
             rows.each_with_index do |row, index|
               id = ids[index]
               kind_id = kinds[row.kind]
-              text = row.body.force_encoding(UTF8)
-              event.bind_params(id, kind_id, source_id, row.line, row.offset, row.time_us - EventId.micros(id), row.head.dup.force_encoding(UTF8), text,
-                                row.extra&.force_encoding(UTF8), row.spans)
+              text = utf8(row.body)
+              # One by one: bind_params would look at the type of its arguments first, for every row.
+              event.bind_param(1, id)
+              event.bind_param(2, kind_id)
+              event.bind_param(3, source_id)
+              event.bind_param(4, row.line)
+              event.bind_param(5, row.offset)
+              event.bind_param(6, row.time_us - EventId.micros(id))
+              event.bind_param(7, utf8(row.head))
+              event.bind_param(8, text)
+              event.bind_param(9, row.extra && utf8(row.extra))
+              event.bind_param(10, row.spans)
               event.step
               event.reset!
-              line.bind_params(id, IndexText.compose(row.index_text ? row.index_text.force_encoding(UTF8) : text, kind_id, row.severity))
+              line.bind_param(1, id)
+              line.bind_param(2, IndexText.compose(row.index_text ? utf8(row.index_text) : text, kind_id, row.severity))
               line.step
               line.reset!
             end
