@@ -52,7 +52,7 @@ module Northdrift
       def handle(type, *data, &progress)
         case type
         when :part then begin_part(*data)
-        when :rows then write(*data, &progress)
+        when :batch then write(*data, &progress)
         when :done then end_part(*data)
         end
       end
@@ -64,14 +64,14 @@ module Northdrift
         @counted_unread = 0
       end
 
-      def write(rows, fresh_kinds, position)
-        unless rows.empty? && fresh_kinds.empty?
+      def write(batch, fresh_kinds, position)
+        unless batch.size.zero? && fresh_kinds.empty?
           @source.save! unless @source.persisted?
-          @writer.write(rows, fresh_kinds, source_id: @source.id, packer: :reader) do
-            @source.update!(bytes: position.bytes, lines: position.lines, digest: position.digest, events: @source.events + rows.size)
+          @writer.write(batch, fresh_kinds, source_id: @source.id, packer: :reader) do
+            @source.update!(bytes: position.bytes, lines: position.lines, digest: position.digest, events: @source.events + batch.size)
           end
         end
-        @total += rows.sum { |row| row.head.bytesize + row.body.bytesize + 1 }
+        @total += batch.bytes
         yield @total, @name if block_given?
       end
 

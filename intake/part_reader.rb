@@ -8,14 +8,14 @@ module Northdrift
     #
     #     [:part, attributes, id]               a part begins; attributes of its {Store::Source}, or the id of the one
     #                                           that it goes on with
-    #     [:rows, rows, fresh kinds, position]
+    #     [:batch, batch, fresh kinds, position]
     #     [:done, result]                       the part has ended; result is a {Result}
     #
     # Needs no database, so that it can work in a process of its own.
     class PartReader
       CHUNK = 1 << 18
-      ROWS = 8000
-      ROW_BYTES = 4 << 20
+      ROWS = 20_000
+      ROW_BYTES = 8 << 20
 
       Position = Struct.new(:bytes, :lines, :digest)
       # What came of one part. Lines and bytes count what was read now; `known_lines` were there already.
@@ -80,8 +80,7 @@ module Northdrift
         @digest = digest
         @hashed = already&.bytes || 0
         @pending = []
-        @rows = []
-        @row_bytes = 0
+        @batch = Store::Batch.new
         @events = @unread = 0
         @readers = Hash.new(0)
         @problem = nil
@@ -100,20 +99,17 @@ module Northdrift
       end
 
       def add(event)
-        row = @packer.pack(event)
+        @packer.pack(event, @batch)
         @events += 1
         @readers[event.reader] += 1
         @unread += 1 if event.reader == :plain
-        @rows << row
-        @row_bytes += event.raw.bytesize
-        flush if @rows.size >= ROWS || @row_bytes >= ROW_BYTES
+        flush if @batch.size >= ROWS || @batch.bytes >= ROW_BYTES
       end
 
       def flush
         settle(@records.settled)
-        @emit.call([:rows, @rows, @packer.fresh_kinds, Position.new(@hashed, @records.settled_lines, @digest.dup.hexdigest)])
-        @rows = []
-        @row_bytes = 0
+        @emit.call([:batch, @batch, @packer.fresh_kinds, Position.new(@hashed, @records.settled_lines, @digest.dup.hexdigest)])
+        @batch = Store::Batch.new
       end
 
       # Brings the digest up to what is in events.

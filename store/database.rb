@@ -11,8 +11,8 @@ module Northdrift
       FILE = "northdrift.db"
       MIGRATIONS = File.join(ROOT, "store/migrations")
       PAGE_BYTES = 8192
-      PRAGMAS = { journal_mode: "wal", synchronous: "normal", wal_autocheckpoint: 4000, cache_size: -65_536, temp_store: "memory",
-                  mmap_size: 1 << 30 }.freeze
+      PRAGMAS = { journal_mode: "wal", synchronous: "normal", wal_autocheckpoint: 4000, cache_size: -32_768, temp_store: "memory",
+                  mmap_size: 0 }.freeze
       BUSY_MS = 15_000
 
       Unusable = Class.new(Error)

@@ -21,13 +21,6 @@ module Northdrift
         text = text.scrub("\u{FFFD}") unless text.valid_encoding?
         text.match?(RESERVED) ? text.gsub(RESERVED, " ") : text
       end
-
-      # @return [String] what is indexed of an event
-      def compose(text, kind_id, severity)
-        marks = "#{GAP}#{KIND}#{kind_id}"
-        marks << " #{SEVERITY}#{severity}" if MARKED.cover?(severity)
-        text + marks
-      end
     end
   end
 end

@@ -9,11 +9,6 @@ module Northdrift
     #
     # Needs no database, so that it can work in a process of its own.
     class Packer
-      # One event, ready for the {Writer}. Texts are byte strings.
-      # @!attribute kind [Integer] number of the kind among those of this packer
-      # @!attribute index_text [String, nil] what to index instead of body and extra, where these will not do
-      Row = Struct.new(:time_us, :severity, :kind, :line, :offset, :head, :body, :extra, :spans, :index_text)
-
       # Field names are data. When a program invents them without end, they are stored with the values.
       KINDS_LIMIT = 20_000
       FIELDS_LIMIT = 300
@@ -26,40 +21,44 @@ module Northdrift
       end
 
       # @param event [Event]
-      # @return [Row]
-      def pack(event)
-        at = event.body_at
+      # @param batch [Batch] gains the event
+      def pack(event, batch)
         raw = event.raw
-        head = at.zero? ? EMPTY : raw.byteslice(0, at)
+        at = event.body_at
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
         fields = event.fields
         fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
-        extra = nil
         spans = []
+        extra = place(event.message, body, 0, spans, nil)
         from = 0
-        [event.message, *fields.each_value].each do |value|
-          text = value.is_a?(String) ? value : value.to_s
-          text = text.b unless text.encoding == Encoding::BINARY
-          size = text.bytesize
-          place = body.index(text, from) || body.index(text)
-          if place
-            from = place + size unless spans.empty?
-          else
-            extra ||= "".b
-            extra << "\n" unless extra.empty?
-            place = body.bytesize + extra.bytesize
-            extra << text
-          end
-          spans << place << size
+        types = "".b
+        fields.each_value do |value|
+          types << (value.is_a?(String) ? "s" : type(value))
+          extra = place(value.is_a?(String) ? value : value.to_s, body, from, spans, extra)
+          from = spans[-2] if spans[-2] < body.bytesize
         end
-        Row.new(event.time_us, event.severity, kind(event, fields), event.line_number, event.offset, head, body, extra, spans.pack("w*"),
-                index_text(body, extra))
+        batch.add(event.time_us, event.severity, kind(event, fields, types), event.line_number, event.offset,
+                  at.zero? ? EMPTY : raw.byteslice(0, at), body, extra, spans.pack("w*"), index_text(body, extra))
       end
 
       # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
       def fresh_kinds = @fresh.tap { @fresh = [] }
 
       private
+
+      # Finds where a value stands in the body, looking first behind the one before it.
+      # @return [String, nil] what has to be kept beside the body so far
+      def place(text, body, from, spans, extra)
+        text = text.b unless text.encoding == Encoding::BINARY
+        at = body.index(text, from) || (from.positive? && body.index(text)) || nil
+        if at.nil?
+          extra = extra ? extra << "\n" : "".b
+          at = body.bytesize + extra.bytesize
+          extra << text
+        end
+        spans << at << text.bytesize
+        extra
+      end
 
       def loose(fields)
         { LOOSE => Oj.dump(fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }, mode: :strict) }
@@ -75,9 +74,7 @@ module Northdrift
       end
 
       # @return [Integer] number of the event's kind
-      def kind(event, fields)
-        types = "".b
-        fields.each_value { |value| types << (value.is_a?(String) ? "s" : type(value)) }
+      def kind(event, fields, types)
         key = [event.machine, event.service, event.reader, event.severity_rule, event.stamped, event.inferred, event.ending, event.note,
                event.constants, types, *fields.keys]
         @kinds[key] ||= add_kind(event, fields)

@@ -10,19 +10,16 @@ module Northdrift
 
       module_function
 
-      # @param rows [Array<Packer::Row>]
       # @param ids [Array<Integer>]
-      # @param kinds [Hash{Integer=>Integer}] kind ids by the packer's numbers
-      # @param sign [Integer] -1 to take out again
-      def add(rows, ids, kinds)
+      # @param kind_ids [Array<Integer>] kinds of these events
+      def add(ids, kind_ids)
         minutes = Hash.new(0)
         slots = Hash.new(0)
-        rows.each_with_index do |row, index|
-          id = ids[index]
+        ids.each_with_index do |id, index|
           micros = EventId.micros(id)
           severity = id & EventId::SEVERITY_MASK
           minutes[((micros / MINUTE) << 4) | severity] += 1
-          slots[((((micros / SLOT) << 24) | kinds[row.kind]) << 4) | severity] += 1
+          slots[((((micros / SLOT) << 24) | kind_ids[index]) << 4) | severity] += 1
         end
         keep("INSERT INTO minute_counts VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET n = n + excluded.n",
              minutes.map { |key, n| [key >> 4, key & 15, n] })

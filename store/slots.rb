@@ -20,32 +20,33 @@ module Northdrift
         @version = nil
       end
 
-      # @param rows [Array<Packer::Row>] in order of time
-      # @return [Array<Integer>] their ids, ascending
-      def assign(rows)
-        return [] if rows.empty?
-
-        look(rows)
-        rows.map do |row|
-          millis = row.time_us / EventId::MILLISECOND
+      # @param batch [Batch]
+      # @param order [Array<Integer>] indexes of its events in order of time
+      # @return [Array<Integer>] ids in that order
+      def assign(batch, order)
+        times = batch.times
+        look(times)
+        severities = batch.severities
+        order.map do |index|
+          millis = times[index] / EventId::MILLISECOND
           at = @moved[millis] || millis
           at += 1 while (sequence = taken(at)) >= EventId::SEQUENCES
           @next[at] = sequence + 1
           @moved[millis] = at unless at == millis
-          EventId.pack(at, sequence, row.severity)
+          EventId.pack(at, sequence, severities[index])
         end
       end
 
       private
 
       # One query for all milliseconds of the batch, and none where it lies beyond all that is stored.
-      def look(rows)
+      def look(times)
         version = Database.value("PRAGMA data_version")
         forget if version != @version || @next.size > KEPT
         @version = version
         newest = Database.value("SELECT max(id) FROM events")
         @newest = newest ? EventId.millis(newest) : -Float::INFINITY
-        unknown = rows.map { |row| row.time_us / EventId::MILLISECOND }.uniq.reject { |millis| millis > @newest || @next.key?(millis) }
+        unknown = times.map { |time| time / EventId::MILLISECOND }.uniq.reject { |millis| millis > @newest || @next.key?(millis) }
         return if unknown.empty?
 
         Database.rows(<<~SQL, [Oj.dump(unknown, mode: :strict)]).each { |millis, id| @next[millis] = id ? EventId.sequence(id) + 1 : 0 }

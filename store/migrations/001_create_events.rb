@@ -83,7 +83,7 @@ class CreateEvents < ActiveRecord::Migration[7.2]
         text, content='', columnsize=0, detail=full, tokenize="unicode61 remove_diacritics 0 tokenchars '_'"
       )
     SQL
-    execute "INSERT INTO lines(lines, rank) VALUES ('automerge', 8), ('crisismerge', 32), ('hashsize', 67108864)"
+    execute "INSERT INTO lines(lines, rank) VALUES ('automerge', 8), ('crisismerge', 32), ('hashsize', 33554432)"
     execute "CREATE TABLE minute_counts (minute INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (minute, severity)) WITHOUT ROWID"
     execute <<~SQL
       CREATE TABLE kind_counts (
