@@ -27,6 +27,7 @@ module Northdrift
         create(path) unless File.size?(path)
         ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, timeout: BUSY_MS, pragmas: PRAGMAS, pool: 16)
         migrate
+        Kinds.forget
         path
       rescue SystemCallError, SQLite3::Exception, ActiveRecord::StatementInvalid => error
         raise Unusable, "the data folder #{dir} cannot be used: #{error.message.lines.first.strip}"

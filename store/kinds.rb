@@ -11,6 +11,12 @@ module Northdrift
 
       COLUMNS = "id, machine, service, reader, layout, traits"
 
+      # @return [Kinds] those of the open database
+      def self.current = (@current ||= new).refresh
+
+      # To be said when another database is opened.
+      def self.forget = @current = nil
+
       def initialize
         @by_id = {}
         @names = nil

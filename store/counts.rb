@@ -1,0 +1,116 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # Counts by step of time, severity and kind: from the roll-ups as far as they reach, from the events where a window
+    # starts or ends between two of their steps, and always when a condition needs a look at the lines themselves.
+    class Counts
+      # So many events at most are counted in one statement, so that others get their turn and a person can stop it.
+      CHUNK = 200_000
+
+      # @param condition [Condition]
+      # @param by_kind [Boolean] whether the kinds are to be told apart
+      def initialize(condition, by_kind: false)
+        @condition = condition
+        @by_kind = by_kind
+      end
+
+      # @param from_us [Integer] start, microseconds UTC
+      # @param to_us [Integer] end, not included
+      # @param start_us [Integer] where the first step starts
+      # @param step_us [Integer] size of a step
+      # @yieldparam done [Float] 0 to 1, after each chunk
+      # @return [Hash{Array(Integer, Integer, Integer)=>Integer}] counts by step, severity and kind id (0 unless by kind)
+      def each_step(from_us, to_us, start_us, step_us, &progress)
+        @start_us = start_us
+        @step_us = step_us
+        @totals = Hash.new(0)
+        return @totals if @condition.nothing? || to_us <= from_us
+
+        size = rollup_size
+        if @condition.told_by_counts? && (step_us % size).zero? && (start_us % size).zero?
+          from_rollups(from_us, to_us, size, &progress)
+        else
+          from_lines(from_us, to_us, &progress)
+        end
+        @totals
+      end
+
+      # @return [Integer] exact number of events
+      def total(from_us, to_us, &progress)
+        return 0 if @condition.nothing? || to_us <= from_us
+
+        size = rollup_size
+        start = from_us / size * size
+        # One step that has everything.
+        step = ((to_us - start) / size + 1) * size
+        each_step(from_us, to_us, start, step, &progress).each_value.sum
+      end
+
+      # @return [Float] of all events, those that a condition told by counts has
+      def self.share(condition)
+        all = Database.value("SELECT sum(n) FROM minute_counts").to_f
+        return 0.0 if all.zero?
+
+        sql, = condition.as_sql
+        table = condition.kinds ? "kind_counts" : "minute_counts"
+        Database.value("SELECT sum(n) FROM #{table} WHERE #{rollup_predicate(sql)}").to_f / all
+      end
+
+      def self.rollup_predicate(sql) = sql.gsub("(events.id & #{EventId::SEVERITY_MASK})", "severity").gsub("events.kind_id", "kind_id")
+
+      private
+
+      def rollup_size = @condition.kinds || @by_kind ? Rollup::SLOT : Rollup::MINUTE
+
+      def from_rollups(from_us, to_us, size, &progress)
+        inner_from = -(-from_us / size) * size
+        inner_to = to_us / size * size
+        return from_lines(from_us, to_us, &progress) if inner_to <= inner_from
+
+        from_lines(from_us, inner_from) if inner_from > from_us
+        sql, = @condition.as_sql
+        table, column, kind = size == Rollup::SLOT ? ["kind_counts", "slot", @by_kind ? "kind_id" : "0"] : %w[minute_counts minute 0]
+        gather(<<~SQL, [@start_us / size, @step_us / size, inner_from / size, inner_to / size])
+          SELECT (#{column} - ?) / ?, severity, #{kind}, sum(n) FROM #{table}
+          WHERE #{column} >= ? AND #{column} < ? AND #{self.class.rollup_predicate(sql)} GROUP BY 1, 2, 3
+        SQL
+        from_lines(inner_to, to_us) if to_us > inner_to
+        yield 1.0 if progress
+      end
+
+      def from_lines(from_us, to_us)
+        start_ms = @start_us / EventId::MILLISECOND
+        step_ms = @step_us / EventId::MILLISECOND
+        chunks = chunks(from_us, to_us)
+        chunks.each_with_index do |(from, to), index|
+          access = Access.new(@condition, EventId.first(from), EventId.first(to) - 1, share: self.class.method(:share))
+          id = access.id
+          gather(<<~SQL, access.binds)
+            SELECT ((#{id} >> #{EventId::TIME_BITS}) - #{start_ms}) / #{step_ms}, #{id} & #{EventId::SEVERITY_MASK}, #{@by_kind ? 'events.kind_id' : '0'}, count(*)
+            #{access.from(row: @by_kind)} GROUP BY 1, 2, 3
+          SQL
+          yield (index + 1).fdiv(chunks.size) if block_given?
+        end
+      end
+
+      # Whole minutes that have about as many events each as a statement should count.
+      def chunks(from_us, to_us)
+        minutes = Database.rows("SELECT minute, sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ? GROUP BY minute ORDER BY minute",
+                                [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE])
+        cuts = []
+        events = 0
+        minutes.each do |minute, n|
+          if events.positive? && events + n > CHUNK
+            cuts << (minute * Rollup::MINUTE)
+            events = 0
+          end
+          events += n
+        end
+        [from_us, *cuts.select { |cut| cut > from_us && cut < to_us }, to_us].each_cons(2).to_a
+      end
+
+      def gather(sql, binds) = Database.rows(sql, binds).each { |step, severity, kind, n| @totals[[step, severity, kind]] += n }
+    end
+  end
+end

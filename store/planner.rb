@@ -1,0 +1,173 @@
+# frozen_string_literal: true
+
+require "re2"
+
+module Northdrift
+  module Store
+    # Turns a find text's tree into a {Condition}: through the full-text index and the kinds where they can tell, and
+    # where they cannot, through a look at the rows that they leave.
+    class Planner
+      ASCII_WORD = /\A[\x00-\x7F]+\z/
+
+      # @param kinds [Kinds]
+      # @param sources [#call] gives names of sources by id
+      def initialize(kinds, sources: -> { Source.pluck(:id, :name).to_h })
+        @kinds = kinds
+        @sources = sources
+      end
+
+      # @param node [Object] of {Find::Tree}
+      # @return [Condition]
+      def plan(node)
+        case node
+        when Find::Tree::Everything then Condition::EVERYTHING
+        when Find::Tree::All then node.children.map { |child| plan(child) }.reduce(:&)
+        when Find::Tree::Any then node.children.map { |child| plan(child) }.reduce(:|)
+        when Find::Tree::Not then plan(node.child).negated(@kinds.map(&:id))
+        when Find::Tree::Severities then Condition.new(severities: node.codes)
+        when Find::Tree::Has then has(node.field)
+        when Find::Tree::Compare then compare(node)
+        when Find::Tree::Matches then matches(node)
+        else textual(node)
+        end
+      end
+
+      private
+
+      # Text is looked for in the record and in the names of machine and service; the latter are the kinds'.
+      def textual(node)
+        matcher = Find::Matcher.new(node)
+        named = kinds { |kind| matcher.match?(Find::Matcher::Subject.new(nil, "", kind.machine, kind.service)) }
+        text = in_text(node)
+        named.kinds.empty? ? text : text | named
+      end
+
+      def in_text(node)
+        case node
+        when Find::Tree::Word then standing(node.text)
+        when Find::Tree::Phrase then phrase(Find::Words.tokens(node.text))
+        when Find::Tree::Prefix then prefix(node.text)
+        when Find::Tree::Contains then contains(node.text)
+        when Find::Tree::Glob then glob(node.text)
+        end
+      end
+
+      def standing(text)
+        tokens = Find::Words.tokens(text)
+        return phrase(tokens) if Find::Words.plain?(text)
+
+        narrowed = tokens.empty? ? Condition::EVERYTHING : phrase(tokens)
+        narrowed & text_matches(Find::Words.standing(text))
+      end
+
+      def phrase(tokens) = tokens.empty? ? Condition::EVERYTHING : Condition.new(match: "\"#{tokens.join(' ')}\"")
+
+      def prefix(text)
+        tokens = Find::Words.tokens(text)
+        narrowed = Condition.new(match: "\"#{tokens.join(' ')}\" *")
+        Find::Words.plain?(text) ? narrowed : narrowed & text_matches(Find::Globs.pattern("#{text}*"))
+      end
+
+      def contains(text)
+        return text_matches("(?is)#{RE2::Regexp.escape(text)}") unless text.match?(ASCII_WORD)
+
+        wanted = text.downcase
+        Condition.new(sql: "instr(lower(events.body), ?) > 0 OR (events.extra IS NOT NULL AND instr(lower(events.extra), ?) > 0)", binds: [wanted, wanted])
+      end
+
+      def glob(text)
+        whole = text.split("*", -1).flat_map { |part| Find::Literals.whole_tokens(part) }
+        narrowed = whole.empty? ? Condition::EVERYTHING : Condition.new(match: whole.map { |token| "\"#{token}\"" }.join(" AND "))
+        narrowed & text_matches(Find::Globs.pattern(text))
+      end
+
+      def text_matches(pattern)
+        Condition.new(sql: "northdrift_matches(?, events.body) OR (events.extra IS NOT NULL AND northdrift_matches(?, events.extra))",
+                      binds: [pattern, pattern])
+      end
+
+      def matches(node)
+        case node.field
+        when "text" then whole_text(node.pattern)
+        when "message"
+          narrowed(node.pattern) & Condition.new(sql: "northdrift_message_matches(?, events.body, events.extra, events.spans)", binds: [node.pattern])
+        when "severity"
+          test = RE2::Regexp.new(node.pattern)
+          Condition.new(severities: (0..8).select { |code| test.match?(Severity.name(code)) })
+        else
+          test = RE2::Regexp.new(node.pattern)
+          with_field(node.field, ->(value) { test.match?(value.to_s) }, narrowed(node.pattern))
+        end
+      end
+
+      # The whole record has its stamp too, which the index has not.
+      def whole_text(pattern)
+        Find::Literals.required(pattern).map { |text| Condition.new(sql: "instr(events.head || events.body, ?) > 0", binds: [text]) }
+                      .push(Condition.new(sql: "northdrift_matches(?, events.head || events.body)", binds: [pattern])).reduce(:&)
+      end
+
+      # What of a regular expression the index can find: tokens that every match holds whole.
+      def narrowed(pattern)
+        Find::Literals.required(pattern).map do |text|
+          tokens = Find::Literals.whole_tokens(text)
+          fixed = Condition.new(sql: "instr(events.body, ?) > 0 OR instr(events.extra, ?) > 0", binds: [text, text])
+          tokens.empty? ? fixed : Condition.new(match: "\"#{tokens.join(' ')}\"")
+        end.reduce(Condition::EVERYTHING, :&)
+      end
+
+      def has(field)
+        case field
+        when "severity" then Condition.new(severities: [*0..Severity::DEBUG])
+        when "message", "text" then Condition.new(sql: "northdrift_message_matches(?, events.body, events.extra, events.spans)", binds: ["."])
+        when "source" then Condition::EVERYTHING
+        else
+          known = kinds { |kind| kind.field?(field) }
+          loose = kinds { |kind| kind.index(Packer::LOOSE) && !kind.field?(field) }
+          loose.kinds.empty? ? known : known | (loose & field_test(field, ->(_) { true }))
+        end
+      end
+
+      def compare(node)
+        test = Find::Values.test(node.field, node.operator, node.value)
+        case node.field
+        when "message" then Condition.new(sql: "northdrift_field(?, events.kind_id, events.body, events.extra, events.spans)", binds: [functions.register(:message, test)])
+        when "text" then Condition.new(sql: "northdrift_test(?, events.head || events.body)", binds: [functions.register(:text, test)])
+        when "source"
+          ids = @sources.call.select { |_, name| test.call(name) || test.call(File.basename(name)) }.keys
+          Condition.new(sql: "events.source_id IN (#{ids.join(',')})")
+        else with_field(node.field, test, equal_words(node))
+        end
+      end
+
+      # Kinds for which the field is the same in all their lines, and those lines of other kinds that have it and fit.
+      def with_field(field, test, narrowed)
+        constant = kinds { |kind| kind.index(field).nil? && !kind.constants[field].nil? && test.call(kind.constants[field]) }
+        varying = kinds { |kind| kind.index(field) || kind.index(Packer::LOOSE) }
+        return constant if varying.kinds.empty?
+
+        looked_at = varying & narrowed & field_test(field, test)
+        constant.kinds.empty? ? looked_at : constant | looked_at
+      end
+
+      def field_test(field, test)
+        Condition.new(sql: "northdrift_field(?, events.kind_id, events.body, events.extra, events.spans)", binds: [functions.register(field, test)])
+      end
+
+      # The words of a value stand in the index, whichever way the record writes it.
+      def equal_words(node)
+        return Condition::EVERYTHING if node.operator != :== || node.value.include?("*") || Find::Values::NETWORK.match?(node.value)
+        return Condition::EVERYTHING if Find::Quantity.parse(node.value) # 2500 may stand there as 2.5e3
+
+        tokens = Find::Words.tokens(node.value)
+        return Condition::EVERYTHING if tokens.empty?
+
+        # Inner tokens stand whole; the outer ones may go on in the text around the value.
+        Condition.new(match: tokens.map { |token| "\"#{token}\"" }.join(" AND "))
+      end
+
+      def kinds(&block) = Condition.new(kinds: @kinds.select(&block).to_set(&:id))
+
+      def functions = Functions.current(@kinds)
+    end
+  end
+end

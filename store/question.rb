@@ -1,0 +1,112 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # What a person asks: find text, conditions from clicks, a window of time and severities that are switched off. Answers
+    # come from all events of the window.
+    class Question
+      LIMIT = 200
+
+      # @!attribute events [Array<StoredEvent>] in order of time
+      # @!attribute more_before [Boolean] whether there are earlier ones in the window
+      # @!attribute more_after [Boolean]
+      Page = Struct.new(:events, :more_before, :more_after)
+
+      # @return [Object] the condition as a {Find::Tree}
+      attr_reader :tree
+      # @return [Integer] microseconds UTC; to is not included
+      attr_reader :from_us, :to_us
+
+      # @param find [String] find text
+      # @param chips [Array<String>] further find texts, all of which must hold
+      # @param from_us [Integer, nil] nil: from the first event
+      # @param to_us [Integer, nil] nil: to the last
+      # @param hidden [Array<Integer>] severities that are switched off
+      # @param kinds [Kinds]
+      # @raise [Find::Mistake]
+      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], kinds: Kinds.current)
+        @kinds = kinds
+        Functions.current(kinds)
+        @tree = Find::Tree.all([find, *chips].map { |text| Find::Parser.parse(text, known: -> { @kinds.field_names }) })
+        earliest, latest = Span.all
+        @from_us = from_us || earliest
+        @to_us = to_us || latest
+        @condition = Planner.new(@kinds).plan(@tree)
+        @condition &= Condition.new(severities: [*0..8] - hidden) unless hidden.empty?
+      end
+
+      # Pages by key, from either end or from a place between.
+      # @param after [Integer, nil] id after which the page starts
+      # @param before [Integer, nil] id before which it ends
+      # @param around [Integer, nil] id, or first id of a moment, in the middle
+      # @param last [Boolean] the end of the window rather than its start
+      # @return [Page]
+      def page(after: nil, before: nil, around: nil, last: false, limit: LIMIT)
+        return around(around, limit) if around
+        return forward(after ? after + 1 : first_id, limit) unless before || last
+
+        backward(before ? before - 1 : last_id, limit)
+      end
+
+      # @return [Integer] exact number of events
+      def total(&progress) = Counts.new(@condition).total(@from_us, @to_us, &progress)
+
+      # @param by [Symbol, nil] :machine or :service for a series each
+      # @param bins [Integer] at most so many steps
+      # @return [Histogram]
+      def histogram(by: nil, bins: 96, utc_offset: 0, &progress)
+        Histogram.new(self, by: by, bins: bins, utc_offset: utc_offset).count(@condition, @kinds, &progress)
+      end
+
+      # Every event in order, for export and the command line; rows are read in small pages, so that nothing waits.
+      # @yieldparam event [StoredEvent]
+      def each(limit: nil)
+        after = nil
+        left = limit
+        loop do
+          size = [left || 1000, 1000].min
+          return if size.zero?
+
+          page = page(after: after, limit: size)
+          page.events.each { |event| yield event }
+          left -= page.events.size if left
+          return unless page.more_after
+
+          after = page.events.map(&:id).max
+        end
+      end
+
+      private
+
+      def first_id = EventId.first(@from_us)
+      def last_id = EventId.first(@to_us) - 1
+
+      def forward(from, limit)
+        events = rows([from, first_id].max, last_id, "ASC", limit + 1)
+        Page.new(in_time(events.first(limit)), from > first_id, events.size > limit)
+      end
+
+      def backward(to, limit)
+        events = rows(first_id, [to, last_id].min, "DESC", limit + 1)
+        Page.new(in_time(events.first(limit)), events.size > limit, to < last_id)
+      end
+
+      def around(id, limit)
+        before = backward(id - 1, limit / 2)
+        after = forward(id, limit - (limit / 2))
+        Page.new(before.events + after.events, before.more_before, after.more_after)
+      end
+
+      # The exact time goes beyond the id's milliseconds.
+      def in_time(events) = events.sort_by { |event| [event.time_us, event.id] }
+
+      def rows(first, last, order, limit)
+        return [] if last < first || @condition.nothing?
+
+        access = Access.new(@condition, first, last, share: Counts.method(:share))
+        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.from(row: true)} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
+                .map { |row| StoredEvent.new(row, @kinds) }
+      end
+    end
+  end
+end

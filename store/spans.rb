@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # Takes message and fields out of a stored row again. Offsets count from the start of the body and go on in `extra`.
+    module Spans
+      module_function
+
+      # @param index [Integer] 0 is the message, the fields follow in the order of the kind's layout
+      # @return [String] UTF-8, as {Text.utf8} has it
+      def value(index, body, extra, spans)
+        places = spans.unpack("w*")
+        cut(places[index * 2], places[(index * 2) + 1], body, extra)
+      end
+
+      # @param kind [Kind]
+      # @param name [String]
+      # @return [Object, nil] typed value of a field
+      def field(kind, name, body, extra, spans)
+        index = kind.index(name)
+        return typed(kind.layout[index][1], value(index + 1, body, extra, spans)) if index
+        return kind.constants[name] unless kind.index(Packer::LOOSE)
+
+        loose(kind, body, extra, spans)[name] || kind.constants[name]
+      end
+
+      # @return [Hash{String=>Object}] all fields of its layout, typed
+      def fields(kind, body, extra, spans)
+        return loose(kind, body, extra, spans) if kind.index(Packer::LOOSE)
+
+        places = spans.unpack("w*")
+        kind.layout.each_with_index.to_h do |(name, type), index|
+          [name, typed(type, cut(places[(index * 2) + 2], places[(index * 2) + 3], body, extra))]
+        end
+      end
+
+      def cut(at, size, body, extra)
+        text = at >= body.bytesize && size.positive? ? extra.byteslice(at - body.bytesize, size) : body.byteslice(at, size)
+        Text.utf8(text)
+      end
+      private_class_method :cut
+
+      def typed(type, text)
+        case type
+        when "i" then text.to_i
+        when "f" then text.to_f
+        when "b" then text == "true"
+        else text
+        end
+      end
+      private_class_method :typed
+
+      def loose(kind, body, extra, spans) = Oj.load(value(kind.index(Packer::LOOSE) + 1, body, extra, spans), mode: :strict)
+      private_class_method :loose
+    end
+  end
+end

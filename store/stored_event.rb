@@ -1,0 +1,49 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # An event as it was kept: a row and its kind, taken apart when asked.
+    class StoredEvent
+      COLUMNS = "events.id, events.kind_id, events.source_id, events.line, events.offset, events.shift, events.head, events.body, events.extra, events.spans"
+
+      # @return [Integer]
+      attr_reader :id, :source_id, :line, :offset
+      # @return [Kind]
+      attr_reader :kind
+
+      # @param row [Array] {COLUMNS}
+      # @param kinds [Kinds]
+      def initialize(row, kinds)
+        @id, kind_id, @source_id, @line, @offset, @shift, @head, @body, @extra, @spans = row
+        @kind = kinds[kind_id]
+      end
+
+      # @return [Integer] microseconds UTC, exactly as the record has it
+      def time_us = EventId.micros(@id) + @shift
+
+      # @return [String] ISO 8601, UTC, with microseconds
+      def time = Time.at(0, time_us, :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
+
+      def severity = EventId.severity(@id)
+      def machine = @kind.machine
+      def service = @kind.service
+
+      # @return [String] UTF-8
+      def message = Spans.value(0, @body, @extra, @spans)
+
+      # @return [String] exact bytes of the record
+      def raw = (@head + @body).b
+
+      # @return [Hash{String=>Object}] typed values by name, and those of its kind
+      def fields = @fields ||= Spans.fields(@kind, @body, @extra, @spans).merge(@kind.traits["constants"] || {})
+
+      # @return [Find::Matcher::Subject] for the reference matcher
+      def subject(source_name = nil)
+        text = IndexText.clean(@body)
+        text = "#{text}#{IndexText::GAP}#{IndexText.clean(@extra)}" if @extra
+        Find::Matcher::Subject.new(severity, text, machine, service, message, -> { Text.utf8(raw) },
+                                   -> { fields.merge(@kind.constants).merge("source" => source_name) })
+      end
+    end
+  end
+end
