@@ -15,13 +15,16 @@ module Northdrift
 
       # @param zone [String] IANA zone of stamps that have none
       # @param machine [String, nil] the machine of lines that name none
+      # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after it
       # @param clock [#call] current time in microseconds
       # @raise [Error] when the zone is not known
-      def initialize(zone: "UTC", machine: nil, import_id: nil, clock: -> { (Time.now.to_r * 1_000_000).to_i })
+      def initialize(zone: "UTC", machine: nil, import_id: nil, name: nil, clock: -> { (Time.now.to_r * 1_000_000).to_i })
         TZInfo::Timezone.get(zone)
         @zone = zone
         @machine = machine
         @import_id = import_id
+        @rename = name
+        @results = []
         @clock = clock
         @writer = Store::Writer.new
       rescue TZInfo::InvalidTimezoneIdentifier
@@ -39,7 +42,7 @@ module Northdrift
         @total = 0
         known = Known.new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint).map { |row| Known::Entry.new(*row) })
         now_us = @clock.call
-        work = ->(emit) { PartReader.new(known: known, zone: @zone, machine: @machine, now_us: now_us, &emit).read(parts) }
+        work = ->(emit) { PartReader.new(known: known, zone: @zone, machine: @machine, now_us: now_us, rename: @rename, &emit).read(parts) }
         Fork.run(work) { |message| Collection.after { handle(*message, &progress) } }
         summary(Process.clock_gettime(Process::CLOCK_MONOTONIC) - started)
       end

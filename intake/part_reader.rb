@@ -25,11 +25,13 @@ module Northdrift
       # @param zone [String]
       # @param machine [String, nil]
       # @param now_us [Integer]
-      def initialize(known:, zone:, machine:, now_us:, &emit)
+      # @param rename [String, nil] stands for the path of the file
+      def initialize(known:, zone:, machine:, now_us:, rename: nil, &emit)
         @known = known
         @zone = zone
         @machine = machine
         @now_us = now_us
+        @rename = rename
         @emit = emit
         @packer = Store::Packer.new
       end
@@ -40,6 +42,7 @@ module Northdrift
       private
 
       def read_part(part)
+        part.name = @rename + part.name[/!.*/m].to_s if @rename
         return finish(empty_result(part.name, part.problem)) if part.problem
 
         probe = part.input.peek(Magic::PROBE)

@@ -1,0 +1,94 @@
+# frozen_string_literal: true
+
+require "fileutils"
+require "oj"
+require "securerandom"
+
+module Northdrift
+  module Intake
+    # Uploads on their way in: the web process puts a file into the spool folder and a row into the table, the collector
+    # process reads it. A job that was interrupted is taken up again, and goes on where it was.
+    class Jobs
+      SPOOL = "spool"
+      POLL_SECONDS = 0.4
+      # Progress is written down so often at most.
+      NOTE_SECONDS = 0.3
+
+      # @param dir [String] data folder
+      def initialize(dir)
+        @spool = File.join(dir, SPOOL)
+        FileUtils.mkdir_p(@spool)
+      end
+
+      # Takes in the bytes of an upload. The job waits for the collector once they are on disk.
+      # @param input [#read]
+      # @param name [String] as the person's computer has it, with folders
+      # @param limit [Integer, nil] most bytes
+      # @return [Store::Import]
+      def add(input, name:, zone:, machine:, now_us:)
+        dir = File.join(@spool, SecureRandom.uuid)
+        path = File.join(dir, safe(name))
+        FileUtils.mkdir_p(File.dirname(path))
+        File.open(path, "wb") do |file|
+          IO.copy_stream(input, file)
+          file.fsync
+        end
+        Store::Import.create!(name: name, path: path, zone: zone, machine: machine, bytes: File.size(path), created_us: now_us)
+      rescue StandardError
+        FileUtils.rm_rf(dir) if dir
+        raise
+      end
+
+      # Reads what waits, one job after another, until told to stop.
+      # @param stop [#call] returns true when it is time to end
+      def run(stop: -> { false })
+        Store::Import.where(state: "reading").update_all(state: "waiting")
+        until stop.call
+          job = Store::Import.where(state: "waiting").order(:id).first
+          job ? work(job) : sleep(POLL_SECONDS)
+        end
+      end
+
+      # @param job [Store::Import]
+      def work(job)
+        return unless Store::Import.where(id: job.id, state: "waiting").update_all(state: "reading") == 1
+
+        importer = Importer.new(zone: job.zone, machine: job.machine, import_id: job.id, name: job.name)
+        noted = 0
+        importer.import(Parts.new([job.path])) do |bytes, _|
+          now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+          next if now - noted < NOTE_SECONDS
+
+          noted = now
+          raise Importer::Cancelled unless Store::Import.where(id: job.id, state: "reading").update_all(bytes_read: bytes, results: results(importer)) == 1
+        end
+        finish(job, "done", importer)
+      rescue Importer::Cancelled
+        finish(job, "cancelled", importer)
+      rescue StandardError => error
+        finish(job, "failed", importer, error.is_a?(Error) ? error.message : "reading failed: #{error.message}")
+      end
+
+      private
+
+      def finish(job, state, importer, problem = nil)
+        results = importer ? Oj.load(results(importer), mode: :strict) : []
+        results << { "name" => job.name, "problem" => problem } if problem
+        job.reload.update!(state: state, results: Oj.dump(results, mode: :strict), ended_us: (Time.now.to_r * 1_000_000).to_i)
+        FileUtils.rm_rf(spool_dir(job.path)) if job.path&.start_with?(@spool)
+      end
+
+      def spool_dir(path) = File.join(@spool, path.delete_prefix("#{@spool}/").split("/").first)
+
+      def results(importer)
+        Oj.dump(importer.results.map { |result| result.to_h.transform_keys(&:to_s).merge("readers" => result.readers.transform_keys(&:to_s)) }, mode: :strict)
+      end
+
+      # No name from outside leaves the folder.
+      def safe(name)
+        parts = name.split("/").reject { |part| part.empty? || part == "." || part == ".." }.map { |part| part.gsub(/[\0\\]/, "_")[0, 120] }
+        parts.empty? ? "upload" : File.join(*parts.last(6))
+      end
+    end
+  end
+end

@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+require "rack"
+
+module Northdrift
+  module Server
+    # The whole web application.
+    module App
+      RESOURCES = {
+        "/api/status" => Resources::Status, "/api/lines" => Resources::Lines, "/api/histogram" => Resources::Histogram,
+        "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
+        "/api/imports" => Resources::Imports, "/api/news" => Resources::News
+      }.freeze
+
+      module_function
+
+      # @param dir [String] data folder, whose database is open
+      # @param hosts [Array<String>] names it answers to besides the local ones
+      # @return [#call] Rack application
+      def build(dir, hosts: [])
+        Resources::Imports.set :jobs, Intake::Jobs.new(dir)
+        Rack::Builder.app do
+          use Guard, hosts: hosts
+          use Rack::ConditionalGet
+          RESOURCES.each { |path, resource| map(path) { run resource } }
+          map("/api") { run ->(env) { [404, { "content-type" => Resource::PROBLEM }, [Oj.dump({ "type" => "/problems/not-found", "title" => "Not Found", "status" => 404, "detail" => "there is no #{Text.display(env['SCRIPT_NAME'] + env['PATH_INFO'])}" }, mode: :strict)]] } }
+          run Pages.new
+        end
+      end
+    end
+  end
+end

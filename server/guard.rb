@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+require "securerandom"
+
+module Northdrift
+  module Server
+    # Rack middleware. Answers only to its own names (against DNS rebinding), takes changes only from its own pages
+    # (Fetch standard: the Origin header), and says what a page may load (Content Security Policy Level 3).
+    class Guard
+      NONCE = "northdrift.nonce"
+      SAFE = %w[GET HEAD OPTIONS].freeze
+      LOCAL = %w[127.0.0.1 localhost [::1]].freeze
+
+      # @param hosts [Array<String>] further names it answers to
+      def initialize(app, hosts: [])
+        @app = app
+        @hosts = LOCAL + hosts
+      end
+
+      def call(env)
+        host = env["HTTP_HOST"].to_s
+        return refuse(421, "this server does not answer to the name “#{Text.display(host)}”") unless @hosts.include?(host.sub(/:\d+\z/, ""))
+
+        origin = env["HTTP_ORIGIN"]
+        unless SAFE.include?(env["REQUEST_METHOD"]) || origin.nil? || origin == "http://#{host}" || origin == "https://#{host}"
+          return refuse(403, "changes are taken from this application's own pages only")
+        end
+
+        nonce = env[NONCE] = SecureRandom.base64(18)
+        status, headers, body = @app.call(env)
+        [status, headers.merge(security(nonce)), body]
+      end
+
+      private
+
+      def security(nonce)
+        { "content-security-policy" => "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-#{nonce}'; img-src 'self' data:; font-src 'self'; " \
+                                       "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'",
+          "x-content-type-options" => "nosniff", "referrer-policy" => "no-referrer", "cross-origin-opener-policy" => "same-origin",
+          "cross-origin-resource-policy" => "same-origin" }
+      end
+
+      def refuse(status, detail)
+        [status, { "content-type" => Resource::PROBLEM }, [Oj.dump({ "type" => "/problems/refused", "title" => "Refused", "status" => status, "detail" => detail }, mode: :strict)]]
+      end
+    end
+  end
+end

@@ -1,0 +1,84 @@
+# frozen_string_literal: true
+
+require "puma"
+require "puma/configuration"
+require "puma/launcher"
+require "socket"
+
+module Northdrift
+  module Server
+    # Starts the processes: web workers that answer, and a collector that reads what is uploaded. They end together.
+    class Launcher
+      # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads.
+      WORKERS = 2
+      THREADS = 8
+
+      # @param dir [String] data folder
+      # @param ready [#call] called with the address once it answers
+      def initialize(dir, port:, bind: "127.0.0.1", ready: ->(address) { puts "Northdrift answers at #{address}" })
+        @dir = dir
+        @port = port
+        @bind = bind
+        @ready = ready
+      end
+
+      def run
+        check_port
+        Store::Database.open(@dir)
+        LOADER.eager_load
+        app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
+        ActiveRecord::Base.connection_handler.clear_all_connections!
+        @collector = fork { collect }
+        Puma::Launcher.new(configuration(app), log_writer: Puma::LogWriter.new($stderr, $stderr).tap { |writer| writer.formatter = ->(line) { line } }).run
+      ensure
+        stop_collector
+      end
+
+      private
+
+      def check_port
+        TCPServer.new(@bind, @port).close
+      rescue SystemCallError => error
+        raise Error, "cannot listen on #{@bind}:#{@port}: #{error.message.sub(/ - bind.*/, '')}; choose another with --port"
+      end
+
+      def configuration(app)
+        address = "http://#{@bind.include?(':') ? "[#{@bind}]" : @bind}:#{@port}"
+        dir = @dir
+        ready = @ready
+        Puma::Configuration.new do |config|
+          config.bind address.sub("http", "tcp")
+          config.workers WORKERS
+          config.threads 1, THREADS
+          config.preload_app!
+          config.app app
+          config.environment "production"
+          config.quiet
+          config.silence_fork_callback_warning if config.respond_to?(:silence_fork_callback_warning)
+          config.before_worker_boot { Store::Database.open(dir) }
+          config.after_booted { ready.call(address) }
+          config.force_shutdown_after 2
+        end
+      end
+
+      # The collector ends when its parent does, however that ends.
+      def collect
+        parent = Process.ppid
+        stopping = false
+        %w[TERM INT].each { |signal| trap(signal) { stopping = true } }
+        Store::Database.open(@dir)
+        Intake::Jobs.new(@dir).run(stop: -> { stopping || Process.ppid != parent })
+        exit!(0)
+      end
+
+      def stop_collector
+        return unless @collector
+
+        Process.kill(:TERM, @collector)
+        Process.wait(@collector)
+      rescue Errno::ESRCH, Errno::ECHILD
+        nil
+      end
+    end
+  end
+end

@@ -1,0 +1,58 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    # Hashes for JSON. Ids pass 2^53, so they are strings; texts are UTF-8.
+    module Present
+      module_function
+
+      # @param summary [Intake::Importer::Summary]
+      def summary(summary)
+        { "files" => summary.files, "lines" => summary.lines, "events" => summary.events, "bytes" => summary.bytes,
+          "seconds" => summary.seconds.round(3), "unread" => summary.unread, "duplicates" => summary.duplicates,
+          "results" => summary.results.map { |result| result(result) } }
+      end
+
+      # @param result [Intake::PartReader::Result]
+      def result(result)
+        result.to_h.transform_keys(&:to_s).merge("name" => Text.display(result.name), "readers" => result.readers.transform_keys(&:to_s))
+      end
+
+      # An event as one line of NDJSON.
+      # @param event [Store::StoredEvent]
+      # @param source [String] its name
+      def record(event, source)
+        { "id" => event.id.to_s, "time" => event.time, "severity" => Severity.name(event.severity), "host.name" => event.machine,
+          "service.name" => event.service, "message" => event.message, "raw" => Text.utf8(event.raw), "source" => source,
+          "line_number" => event.line, "fields" => event.fields }
+      end
+
+      # A row of the list.
+      def line(event)
+        { "id" => event.id.to_s, "time_us" => event.time_us, "severity" => event.severity, "machine" => event.machine,
+          "service" => event.service, "message" => Text.display(event.message), "fields" => display(event.fields) }
+      end
+
+      # Everything about an event, for the inspector.
+      # @param source [Store::Source]
+      def detail(event, source)
+        traits = event.kind.traits
+        reader = Reading::Catalogue[event.kind.reader]
+        line(event).merge(
+          "raw" => Text.display(event.raw), "bytes" => event.raw.bytesize, "source" => Text.display(source.name), "line_number" => event.line,
+          "offset" => event.offset, "encoding" => source.encoding, "zone" => source.zone,
+          "reader" => { "name" => reader::NAME.to_s, "title" => reader::TITLE, "why" => reader::WHY },
+          "severity_rule" => traits["rule"], "inferred" => traits["inferred"] || [], "note" => traits["note"]
+        )
+      end
+
+      # @param histogram [Store::Histogram]
+      def histogram(histogram)
+        { "start_us" => histogram.start_us, "step_us" => histogram.step_us, "steps" => histogram.steps, "total" => histogram.total,
+          "series" => histogram.series.map { |one| { "name" => one.name, "total" => one.total, "counts" => one.counts.sort.map { |step, n| [step, *n] } } } }
+      end
+
+      def display(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.display(value) : value }
+    end
+  end
+end

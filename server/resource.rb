@@ -1,0 +1,97 @@
+# frozen_string_literal: true
+
+require "oj"
+require "sinatra/base"
+
+module Northdrift
+  module Server
+    # What all resources share: JSON out, problem details (RFC 9457) for what went wrong, and the question that a
+    # request's parameters ask.
+    class Resource < Sinatra::Base
+      PROBLEM = "application/problem+json"
+      MOST_BINS = 400
+      MOST_LINES = 1000
+
+      disable :show_exceptions, :raise_errors, :static, :protection
+      set :host_authorization, permitted_hosts: []
+
+      # A parameter that cannot be understood.
+      class BadParameter < Error
+        attr_reader :parameter
+
+        def initialize(parameter, message)
+          super(message)
+          @parameter = parameter
+        end
+      end
+
+      before { content_type "application/json" }
+
+      error Find::Mistake do |mistake|
+        problem(422, "mistake-in-find-text", mistake.message,
+                "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion, "text" => params["find"].to_s)
+      end
+
+      error(BadParameter) { |error| problem(400, "bad-parameter", error.message, "parameter" => error.parameter) }
+      error(Windows::Words::Unclear) { |error| problem(422, "unclear-time", error.message) }
+      error(ActiveRecord::RecordNotFound) { problem(404, "not-found", "there is no such thing any more") }
+      error(Error) { |error| problem(422, "not-possible", error.message) }
+      error(SQLite3::BusyException) { problem(503, "busy", "the database is busy; try again in a moment") }
+      not_found { problem(404, "not-found", "there is nothing at #{request.path_info}") if response.body.empty? }
+
+      error do |error|
+        warn error.full_message(highlight: false)
+        problem(500, "internal", "something went wrong inside; the log of the server says what")
+      end
+
+      private
+
+      def json(object) = Oj.dump(object, mode: :strict)
+
+      def problem(status, type, detail, more = {})
+        content_type PROBLEM
+        halt status, json({ "type" => "/problems/#{type}", "title" => Rack::Utils::HTTP_STATUS_CODES[status], "status" => status, "detail" => detail }.merge(more.compact))
+      end
+
+      # @return [Store::Question]
+      def question
+        Store::Question.new(find: text("find"), chips: Array(params["chip"]).map { |chip| checked("chip", chip) }, from_us: time("from"), to_us: time("to"), hidden: hidden)
+      end
+
+      def text(name) = checked(name, params[name] || "")
+
+      def checked(name, value)
+        raise BadParameter.new(name, "#{name} is no text in UTF-8") unless value.is_a?(String) && value.dup.force_encoding(Encoding::UTF_8).valid_encoding?
+        raise BadParameter.new(name, "#{name} is longer than 10,000 characters") if value.length > 10_000
+
+        value
+      end
+
+      # Microseconds since 1970.
+      def time(name) = integer(name, (-(1 << 51)..(1 << 51)), nil)
+
+      def integer(name, range, default)
+        value = params[name]
+        return default if value.nil? || value == ""
+
+        number = Integer(value, exception: false) if value.is_a?(String)
+        raise BadParameter.new(name, "#{name} must be a whole number from #{range.begin} to #{range.end}") unless number && range.cover?(number)
+
+        number
+      end
+
+      def choice(name, allowed, default)
+        value = params[name] || default
+        raise BadParameter.new(name, "#{name} must be one of #{allowed.join(', ')}") unless allowed.include?(value)
+
+        value
+      end
+
+      def hidden
+        params["hide"].to_s.split(",").map do |name|
+          Severity::NAMES.index(name) || raise(BadParameter.new("hide", "there is no severity “#{Text.display(name)}”"))
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,20 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # Counts by time and severity, for the rail; written in pieces while it counts, so that a person who has gone on to
+      # something else stops it by closing the connection.
+      class Histogram < Resource
+        get "/" do
+          by = choice("by", ["", "machine", "service"], "")
+          asked = question
+          started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+          histogram = asked.histogram(by: by.empty? ? nil : by.to_sym, bins: integer("bins", 1..MOST_BINS, 96), utc_offset: integer("utc_offset", -86_400..86_400, 0))
+          json(Present.histogram(histogram).merge("from_us" => asked.from_us, "to_us" => asked.to_us,
+                                                  "milliseconds" => ((Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000).round(1)))
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,48 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # Uploads: their bytes are the body of a request; what becomes of them is told as it happens.
+      class Imports < Resource
+        RECENT = 500
+
+        get "/" do
+          json("imports" => Store::Import.order(id: :desc).limit(RECENT).map { |import| present(import) })
+        end
+
+        # The name has the folders that the file lay in.
+        post "/" do
+          name = text("name")
+          raise BadParameter.new("name", "name is missing") if name.empty?
+
+          zone = params["zone"].to_s.empty? ? "UTC" : params["zone"]
+          raise BadParameter.new("zone", "there is no time zone “#{Text.display(zone)}”") unless TZInfo::Timezone.all_identifiers.include?(zone)
+
+          machine = params["machine"].to_s.empty? ? nil : text("machine")
+          import = settings.jobs.add(request.body, name: name, zone: zone, machine: machine, now_us: (Time.now.to_r * 1_000_000).to_i)
+          status 202
+          json(present(import))
+        end
+
+        get "/:id" do
+          json(present(Store::Import.find(params["id"])))
+        end
+
+        # Stops one that waits or is being read; what was read stays.
+        delete "/:id" do
+          import = Store::Import.find(params["id"])
+          Store::Import.where(id: import.id, state: %w[waiting reading]).update_all(state: "cancelled", ended_us: (Time.now.to_r * 1_000_000).to_i)
+          json(present(import.reload))
+        end
+
+        private
+
+        def present(import)
+          { "id" => import.id, "name" => Text.display(import.name), "state" => import.state, "bytes" => import.bytes, "bytes_read" => import.bytes_read,
+            "results" => Oj.load(import.results, mode: :strict), "created_us" => import.created_us, "ended_us" => import.ended_us }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,26 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # Pages of lines, and one line whole.
+      class Lines < Resource
+        get "/" do
+          limit = integer("limit", 1..MOST_LINES, Store::Question::LIMIT)
+          page = question.page(after: id("after"), before: id("before"), around: id("around") || moment("at"), last: params["end"] == "last", limit: limit)
+          json("lines" => page.events.map { |event| Present.line(event) }, "more_before" => page.more_before, "more_after" => page.more_after)
+        end
+
+        get "/:id" do
+          event = Store::Events.find(id("id")) or problem(404, "not-found", "there is no line with this number")
+          json(Present.detail(event, Store::Source.find(event.source_id)))
+        end
+
+        private
+
+        def id(name) = integer(name, (-(1 << 62)..(1 << 62)), nil)
+        def moment(name) = time(name)&.then { |micros| Store::EventId.first(micros) }
+      end
+    end
+  end
+end

@@ -1,0 +1,18 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # What there is: how many lines, from when to when, which machines and services, and where to begin.
+      class Status < Resource
+        get "/" do
+          first, last = Store::Span.all
+          kinds = Store::Kinds.current
+          json("lines" => Store::Events.count, "first_us" => first, "last_us" => last, "landing" => Store::Setting.get("landing"),
+               "machines" => kinds.filter_map(&:machine).uniq.sort, "services" => kinds.filter_map(&:service).uniq.sort,
+               "sources" => Store::Source.count, "version" => VERSION)
+        end
+      end
+    end
+  end
+end
