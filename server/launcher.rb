@@ -29,7 +29,7 @@ module Northdrift
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @collector = fork { collect }
-        Puma::Launcher.new(configuration(app), log_writer: Puma::LogWriter.new($stderr, $stderr).tap { |writer| writer.formatter = ->(line) { line } }).run
+        Puma::Launcher.new(configuration(app), log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)).run
       ensure
         stop_collector
       end

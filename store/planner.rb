@@ -139,6 +139,9 @@ module Northdrift
         end
       end
 
+      # An equal number may be written otherwise (2500 as 2.5e3), and an open place or a network stands for many texts.
+      def verbatim?(value) = !value.include?("*") && !Find::Values::NETWORK.match?(value) && Find::Quantity.parse(value).nil?
+
       # Kinds for which the field is the same in all their lines, and those lines of other kinds that have it and fit.
       def with_field(field, test, narrowed)
         constant = kinds { |kind| kind.index(field).nil? && !kind.constants[field].nil? && test.call(kind.constants[field]) }
@@ -155,8 +158,7 @@ module Northdrift
 
       # The words of a value stand in the index, whichever way the record writes it.
       def equal_words(node)
-        return Condition::EVERYTHING if node.operator != :== || node.value.include?("*") || Find::Values::NETWORK.match?(node.value)
-        return Condition::EVERYTHING if Find::Quantity.parse(node.value) # 2500 may stand there as 2.5e3
+        return Condition::EVERYTHING unless node.operator == :exactly || (node.operator == :== && verbatim?(node.value))
 
         tokens = Find::Words.tokens(node.value)
         return Condition::EVERYTHING if tokens.empty?

@@ -145,7 +145,7 @@ module Northdrift
       def equal(field, value)
         return severities(value) { |code, wanted| code == wanted } if field == "severity"
 
-        Tree::Compare.new(field, :==, value.text)
+        Tree::Compare.new(field, value.type == :quoted ? :exactly : :==, value.text)
       end
 
       def order(field, operator, value)

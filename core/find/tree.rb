@@ -22,7 +22,7 @@ module Northdrift
       Glob = Struct.new(:text)
 
       # @!attribute field [String]
-      # @!attribute operator [Symbol] :==, :<, :<=, :>, :>=
+      # @!attribute operator [Symbol] :==, :exactly (what was typed in quotes: no open places, no units), :<, :<=, :>, :>=
       # @!attribute value [String] as typed
       Compare = Struct.new(:field, :operator, :value)
       # @!attribute pattern [String] RE2 syntax

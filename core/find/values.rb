@@ -11,12 +11,22 @@ module Northdrift
       module_function
 
       # @param field [String] its name, which may tell the unit of bare numbers
-      # @param operator [Symbol] :==, :<, :<=, :>, :>=
+      # @param operator [Symbol] :==, :exactly, :<, :<=, :>, :>=
       # @param wanted [String] as typed
       # @return [#call] takes a value (String, Numeric, true, false), returns whether it fits
       def test(field, operator, wanted)
-        operator == :== ? equal(field, wanted) : ordered(field, operator, Quantity.parse(wanted))
+        case operator
+        when :== then equal(field, wanted)
+        when :exactly then same(wanted)
+        else ordered(field, operator, Quantity.parse(wanted))
+        end
       end
+
+      def same(wanted)
+        text = wanted.downcase
+        ->(value) { value.to_s.downcase == text }
+      end
+      private_class_method :same
 
       def ordered(field, operator, wanted)
         lambda do |value|
@@ -34,7 +44,7 @@ module Northdrift
         quantity = Quantity.parse(wanted)
         text = wanted.downcase
         lambda do |value|
-          next true if value.to_s.casecmp?(text) || value.to_s.downcase == text
+          next true if value.to_s.downcase == text
 
           other = quantity && Quantity.parse(value.is_a?(String) || value.is_a?(Numeric) ? value : "")
           !other.nil? && Quantity.compare(other, quantity, field)&.zero? || false

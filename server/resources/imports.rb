@@ -7,6 +7,9 @@ module Northdrift
       class Imports < Resource
         RECENT = 500
 
+        # The body is the file, whatever type a client gives it; nothing may read it as a form.
+        def call(env) = super(env.merge("CONTENT_TYPE" => "application/octet-stream"))
+
         get "/" do
           json("imports" => Store::Import.order(id: :desc).limit(RECENT).map { |import| present(import) })
         end

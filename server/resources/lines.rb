@@ -7,8 +7,10 @@ module Northdrift
       class Lines < Resource
         get "/" do
           limit = integer("limit", 1..MOST_LINES, Store::Question::LIMIT)
-          page = question.page(after: id("after"), before: id("before"), around: id("around") || moment("at"), last: params["end"] == "last", limit: limit)
-          json("lines" => page.events.map { |event| Present.line(event) }, "more_before" => page.more_before, "more_after" => page.more_after)
+          asked = question
+          page = asked.page(after: id("after"), before: id("before"), around: id("around") || moment("at"), last: params["end"] == "last", limit: limit)
+          json("lines" => page.events.map { |event| Present.line(event) }, "more_before" => page.more_before, "more_after" => page.more_after,
+               "highlights" => Find::Highlights.of(asked.tree))
         end
 
         get "/:id" do

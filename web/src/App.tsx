@@ -1,0 +1,104 @@
+import { ActionIcon, Menu, Select, Tooltip, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
+import { IconClock, IconMoon, IconSun } from "@tabler/icons-react";
+import { useQuery } from "@tanstack/react-query";
+import { Link, Route, Routes, useLocation } from "react-router";
+import classes from "./App.module.css";
+import { get } from "./api/client";
+import type { Status } from "./api/types";
+import { Investigate } from "./investigate/Investigate";
+import { useZone, ZoneProvider } from "./shared/zone";
+import { Uploads } from "./uploads/Uploads";
+import { UploadsProvider } from "./uploads/useUploads";
+
+const ZONES = ["UTC", ...Intl.supportedValuesOf("timeZone").filter((zone) => zone !== "UTC")];
+
+function ZoneMenu() {
+	const { zone, choose } = useZone();
+	return (
+		<Menu position="bottom-end" width={280} closeOnItemClick={false}>
+			<Menu.Target>
+				<button type="button" className={classes.setting} aria-label={`time zone: ${zone}`}>
+					<IconClock size={15} aria-hidden /> {zone}
+				</button>
+			</Menu.Target>
+			<Menu.Dropdown p="sm">
+				<Select
+					label="Times are shown in"
+					data={ZONES}
+					value={zone}
+					onChange={(next) => next && choose(next)}
+					searchable
+					comboboxProps={{ withinPortal: false }}
+				/>
+			</Menu.Dropdown>
+		</Menu>
+	);
+}
+
+function ThemeSwitch() {
+	const { setColorScheme } = useMantineColorScheme();
+	const night = useComputedColorScheme("light") === "dark";
+	const label = night ? "Day theme" : "Night theme";
+	return (
+		<Tooltip label={label}>
+			<ActionIcon
+				variant="transparent"
+				className={classes.setting}
+				aria-label={label}
+				onClick={() => setColorScheme(night ? "light" : "dark")}
+			>
+				{night ? <IconSun size={17} /> : <IconMoon size={17} />}
+			</ActionIcon>
+		</Tooltip>
+	);
+}
+
+const SCREENS = [{ path: "/", name: "Investigate" }];
+
+function TopBar() {
+	const { pathname } = useLocation();
+	return (
+		<header className={classes.bar}>
+			<Link to="/" className={classes.mark} aria-label="Northdrift: start page">
+				<svg viewBox="0 0 24 24" width="24" height="24" aria-hidden>
+					<path
+						d="M2 17c4 0 4-10 9-10s3 7 6 7 2-5 5-5"
+						fill="none"
+						stroke="#f3d58a"
+						strokeWidth="2"
+						strokeLinecap="round"
+					/>
+				</svg>
+				Northdrift
+			</Link>
+			<nav aria-label="Screens">
+				{SCREENS.map(({ path, name }) => (
+					<Link key={path} to={path} className={classes.screen} aria-current={pathname === path ? "page" : undefined}>
+						{name}
+					</Link>
+				))}
+			</nav>
+			<div className={classes.settings}>
+				<Uploads />
+				<ZoneMenu />
+				<ThemeSwitch />
+			</div>
+		</header>
+	);
+}
+
+export function App() {
+	const status = useQuery({ queryKey: ["status"], queryFn: () => get<Status>("/api/status") });
+	return (
+		<ZoneProvider suggested={status.data?.zone ?? null}>
+			<UploadsProvider>
+				<div className={classes.app}>
+					<TopBar />
+					<Routes>
+						<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
+					</Routes>
+				</div>
+			</UploadsProvider>
+		</ZoneProvider>
+	);
+}

@@ -1,0 +1,60 @@
+import type { ProblemDetails } from "./types";
+
+/** What the server said instead of an answer. */
+export class Problem extends Error {
+	constructor(readonly details: ProblemDetails) {
+		super(details.detail);
+	}
+}
+
+const UNREACHABLE: ProblemDetails = {
+	type: "/problems/unreachable",
+	title: "Unreachable",
+	status: 0,
+	detail: "Northdrift does not answer; is it still running?",
+};
+
+async function answer<T>(request: Promise<Response>): Promise<T> {
+	const response = await request.catch((error: unknown) => {
+		if (error instanceof DOMException && error.name === "AbortError") throw error;
+		throw new Problem(UNREACHABLE);
+	});
+	const body: unknown = await response.json().catch(() => null);
+	if (response.ok) return body as T;
+	throw new Problem(
+		(body as ProblemDetails | null) ?? { ...UNREACHABLE, status: response.status, detail: response.statusText },
+	);
+}
+
+export function get<T>(path: string, params?: URLSearchParams, signal?: AbortSignal): Promise<T> {
+	const query = params?.toString();
+	return answer<T>(fetch(query ? `${path}?${query}` : path, { signal }));
+}
+
+export function remove<T>(path: string): Promise<T> {
+	return answer<T>(fetch(path, { method: "DELETE" }));
+}
+
+/** Sends a file's bytes; fetch cannot tell how far an upload is. */
+export function upload<T>(
+	path: string,
+	params: URLSearchParams,
+	file: File,
+	progress: (bytes: number) => void,
+	signal: AbortSignal,
+): Promise<T> {
+	return new Promise((resolve, reject) => {
+		const request = new XMLHttpRequest();
+		request.open("POST", `${path}?${params}`);
+		request.upload.onprogress = (event) => progress(event.loaded);
+		request.onerror = () => reject(new Problem(UNREACHABLE));
+		request.onabort = () => reject(new DOMException("cancelled", "AbortError"));
+		request.onload = () => {
+			const body = JSON.parse(request.responseText) as unknown;
+			if (request.status < 300) resolve(body as T);
+			else reject(new Problem(body as ProblemDetails));
+		};
+		signal.addEventListener("abort", () => request.abort());
+		request.send(file);
+	});
+}

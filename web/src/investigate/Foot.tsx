@@ -1,0 +1,56 @@
+import type { Histogram, Silence, Status } from "../api/types";
+import { duration, number } from "../shared/time";
+import classes from "./Foot.module.css";
+import { shownTotal } from "./Investigate";
+
+const KEYS: [string[], string][] = [
+	[["/"], "find"],
+	[["j", "k"], "move"],
+	[["n"], "next match"],
+	[["?"], "keys"],
+];
+const MOST = 2;
+
+interface Props {
+	status: Status;
+	histogram: Histogram | undefined;
+	hidden: string[];
+	silences: Silence[];
+	onHelp: () => void;
+}
+
+/** How many of how many, how long it took, and who has gone silent. */
+export function Foot({ status, histogram, hidden, silences, onHelp }: Props) {
+	const open = silences.filter((silence) => silence.open).sort((one, other) => one.from_us - other.from_us);
+	return (
+		<footer className={classes.foot}>
+			{histogram && (
+				<>
+					<span data-total>
+						{number(shownTotal(histogram, hidden))} of {number(status.lines)} lines
+					</span>
+					<span>{Math.round(histogram.milliseconds)} ms</span>
+				</>
+			)}
+			<span>
+				{number(status.machines.length)} {status.machines.length === 1 ? "machine" : "machines"}
+			</span>
+			{open.slice(0, MOST).map((silence) => (
+				<span key={silence.machine} className={classes.silent}>
+					{silence.machine} silent for {duration(silence.to_us - silence.from_us)}
+				</span>
+			))}
+			{open.length > MOST && <span className={classes.silent}>and {open.length - MOST} more</span>}
+			<span className={classes.keys}>
+				{KEYS.map(([keys, name]) => (
+					<button key={name} type="button" className="plain" onClick={onHelp}>
+						{keys.map((key) => (
+							<kbd key={key}>{key}</kbd>
+						))}{" "}
+						{name}
+					</button>
+				))}
+			</span>
+		</footer>
+	);
+}

@@ -1,0 +1,327 @@
+import { Button, Menu, Switch } from "@mantine/core";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useNavigate } from "react-router";
+import { get, Problem } from "../api/client";
+import type { Histogram, Page, Silence, Status } from "../api/types";
+import { useKeys } from "../shared/keys";
+import { utcOffset } from "../shared/time";
+import { useZone } from "../shared/zone";
+import { ColumnMenu } from "./ColumnMenu";
+import { useWidths } from "./columns";
+import { EmptyState, NothingFound } from "./EmptyState";
+import { Foot } from "./Foot";
+import { matcher } from "./highlight";
+import { Inspector } from "./Inspector";
+import classes from "./Investigate.module.css";
+import { KeysHelp } from "./KeysHelp";
+import { LineList, type ListHandle } from "./LineList";
+import { type Anchor, useLines } from "./lines";
+import { asked, equals, type Lanes, type Question, useQuestion, withChip } from "./question";
+import { Rail } from "./Rail";
+import { Sentence } from "./Sentence";
+
+const LANES: Lanes[] = ["", "machine", "service"];
+const BAD = "severity >= error";
+
+interface Props {
+	status: Status | undefined;
+	problem: Error | null;
+}
+
+/** A data folder can say where to begin; that holds for a page that was opened without a question. */
+function useLanding(status: Status | undefined) {
+	const navigate = useNavigate();
+	const opened = useRef(window.location.search === "");
+	useEffect(() => {
+		if (!status || !opened.current) return;
+		opened.current = false;
+		if (status.landing) navigate(`/?${status.landing}`, { replace: true });
+	}, [status, navigate]);
+	return status !== undefined && (!status.landing || !opened.current);
+}
+
+function useHistogram(question: Question, zone: string, enabled: boolean) {
+	const params = asked({ ...question, hidden: [] });
+	if (question.lanes) params.set("by", question.lanes);
+	params.set("utc_offset", String(utcOffset(question.fromUs ?? Date.now() * 1000, zone)));
+	return useQuery({
+		queryKey: ["histogram", params.toString()],
+		queryFn: ({ signal }) => get<Histogram>("/api/histogram", params, signal),
+		placeholderData: keepPreviousData,
+		enabled,
+	});
+}
+
+function useSilences(question: Question, enabled: boolean) {
+	const params = asked({ ...question, find: "", chips: [], hidden: [] });
+	return useQuery({
+		queryKey: ["silences", params.toString()],
+		queryFn: ({ signal }) => get<{ silences: Silence[] }>("/api/silences", params, signal),
+		enabled,
+	});
+}
+
+export function Investigate({ status, problem }: Props) {
+	const ready = useLanding(status);
+	if (problem) return <main className={classes.message}>{problem.message}</main>;
+	if (!status || !ready) return <main className={classes.message} aria-busy />;
+	if (status.lines === 0) return <EmptyState />;
+	return <Workbench status={status} />;
+}
+
+function Workbench({ status }: { status: Status }) {
+	const { zone } = useZone();
+	const queries = useQueryClient();
+	const [question, change] = useQuestion();
+	const [help, setHelp] = useState(false);
+	const [visible, setVisible] = useState<[number, number] | null>(null);
+	const [cursor, setCursor] = useState<string | null>(question.line);
+	const [follow, setFollow] = useState(false);
+	const widths = useWidths();
+	const list = useRef<ListHandle>(null);
+
+	const key = asked(question).toString();
+	const [entry, setEntry] = useState<{ key: string; anchor: Anchor }>({
+		key,
+		anchor: question.line ? { around: question.line } : { end: "first" },
+	});
+	// A new question is entered at its start, or at the line that is open.
+	const anchor: Anchor = useMemo(
+		() => (entry.key === key ? entry.anchor : cursor ? { around: cursor } : { end: "first" }),
+		[entry, key, cursor],
+	);
+	const pinned = useRef({ key: "", anchor });
+	if (pinned.current.key !== key || entry.key === key) pinned.current = { key, anchor };
+	const go = useCallback((to: Anchor) => setEntry({ key, anchor: to }), [key]);
+
+	const lines = useLines(question, pinned.current.anchor, true);
+	const histogram = useHistogram(question, zone, true);
+	const silences = useSilences(question, true);
+	const match = useMemo(() => matcher(lines.highlights), [lines.highlights]);
+	const mistake = lines.error instanceof Problem && lines.error.details.column ? lines.error.details : null;
+
+	// Only machines that the question is about.
+	const shownSilences = useMemo(() => {
+		const all = silences.data?.silences ?? [];
+		const only = question.chips.map((chip) => /^host\.name = "?([^"]+)"?$/.exec(chip)?.[1]).filter(Boolean);
+		return only.length ? all.filter((silence) => only.includes(silence.machine)) : all;
+	}, [silences.data, question.chips]);
+
+	useEffect(() => {
+		if (question.line) setCursor(question.line);
+	}, [question.line]);
+
+	const choose = useCallback(
+		(id: string, open = true) => {
+			setCursor(id);
+			if (open) change({ line: id }, { replace: true });
+		},
+		[change],
+	);
+
+	const move = (by: 1 | -1, only: (message: string) => boolean = () => true) => {
+		const all = lines.lines;
+		const from = all.findIndex((line) => line.id === cursor);
+		let index = from === -1 ? all.findIndex((line) => line.time_us >= (visible?.[0] ?? 0)) - (by === 1 ? 1 : 0) : from;
+		do index += by;
+		while (all[index] && !only(all[index]?.message ?? ""));
+		const next = all[index];
+		if (!next) return;
+		choose(next.id, question.line !== null);
+		list.current?.show(next.id);
+	};
+
+	// Without words to match, the next match is the next error.
+	const nextMatch = async (by: 1 | -1) => {
+		if (match) return move(by, (message) => message.search(match) !== -1 || true);
+		const params = asked({ ...question, chips: [...question.chips, BAD] });
+		params.set("limit", "1");
+		const from = cursor ?? lines.lines[0]?.id;
+		if (from) params.set(by === 1 ? "after" : "before", from);
+		const found = (await get<Page>("/api/lines", params)).lines[0];
+		if (!found) return;
+		choose(found.id, question.line !== null);
+		if (lines.lines.some((line) => line.id === found.id)) list.current?.show(found.id);
+		else go({ around: found.id });
+	};
+
+	const from = question.fromUs ?? status.first_us;
+	const to = question.toUs ?? status.last_us;
+	const shift = (by: number) => change({ fromUs: from + by * (to - from), toUs: to + by * (to - from) });
+	const zoom = (factor: number) => {
+		const chosen = lines.lines.find((line) => line.id === cursor)?.time_us;
+		const middle = chosen ?? (visible ? (visible[0] + visible[1]) / 2 : (from + to) / 2);
+		const half = Math.max(((to - from) * factor) / 2, 500_000);
+		change({ fromUs: Math.round(middle - half), toUs: Math.round(middle + half) });
+	};
+	const focusFind = () => document.querySelector<HTMLElement>("[data-find]")?.focus();
+
+	useKeys({
+		"/": focusFind,
+		j: () => move(1),
+		k: () => move(-1),
+		ArrowDown: () => move(1),
+		ArrowUp: () => move(-1),
+		n: () => void nextMatch(1),
+		N: () => void nextMatch(-1),
+		g: () => {
+			setCursor(null);
+			go({ end: "first" });
+			list.current?.end("first");
+		},
+		G: () => {
+			setCursor(null);
+			go({ end: "last" });
+			list.current?.end("last");
+		},
+		F: () => setFollow((now) => !now),
+		m: () => change({ lanes: LANES[(LANES.indexOf(question.lanes) + 1) % LANES.length] ?? "" }),
+		"[": () => shift(-1),
+		"]": () => shift(1),
+		"+": () => zoom(0.5),
+		"-": () => zoom(2),
+		Enter: () => cursor && choose(cursor),
+		Escape: () => (question.line ? change({ line: null }, { replace: true }) : setCursor(null)),
+		"?": () => setHelp(true),
+	});
+
+	useEffect(() => {
+		if (!follow) return;
+		go({ end: "last" });
+		const news = new EventSource("/api/news");
+		news.addEventListener("change", () => {
+			for (const name of ["lines", "histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
+		});
+		return () => news.close();
+	}, [follow, go, queries]);
+
+	const onMore = useCallback(
+		(which: "before" | "after") => void (which === "before" ? lines.fetchPreviousPage() : lines.fetchNextPage()),
+		[lines.fetchPreviousPage, lines.fetchNextPage],
+	);
+	const onVisible = useCallback((first: number, last: number) => setVisible([first, last]), []);
+	const addChip = (chip: string) => change({ chips: withChip(question.chips, chip) });
+	const current = pinned.current.anchor;
+
+	return (
+		<>
+			<main className={classes.screen} data-inspecting={question.line ? "" : undefined}>
+				<Sentence question={question} change={change} mistake={mistake} onAsked={() => list.current?.focus()} />
+				<Rail
+					histogram={mistake ? undefined : histogram.data}
+					counting={histogram.isFetching && histogram.isPlaceholderData}
+					lanes={question.lanes}
+					hidden={question.hidden}
+					visible={visible}
+					onLanes={(lanes) => change({ lanes })}
+					onHidden={(hidden) => change({ hidden })}
+					onZoom={(fromUs, toUs) => change({ fromUs, toUs })}
+					onJump={(at) => go({ at })}
+					onLane={(lanes, name) => addChip(equals(lanes === "machine" ? "host.name" : "service.name", name))}
+					onCancel={() => void queries.cancelQueries({ queryKey: ["histogram"] })}
+				/>
+				<section className={classes.middle} aria-label="Lines">
+					<div className={classes.views}>
+						<span className={classes.view} aria-current="page">
+							Lines{" "}
+							<span className={classes.count}>
+								{histogram.data && !mistake ? shownTotal(histogram.data, question.hidden).toLocaleString("en-GB") : ""}
+							</span>
+						</span>
+						<div className={classes.tools}>
+							{follow && (
+								<Button size="compact-xs" variant="light" onClick={() => setFollow(false)}>
+									following: stop
+								</Button>
+							)}
+							<Menu position="bottom-end">
+								<Menu.Target>
+									<button type="button" className={classes.tool}>
+										{question.wrap ? "wrapped" : "one line"} ▾
+									</button>
+								</Menu.Target>
+								<Menu.Dropdown p="xs">
+									<Switch
+										label="wrap long lines"
+										checked={question.wrap}
+										onChange={(event) => change({ wrap: event.currentTarget.checked }, { replace: true })}
+									/>
+								</Menu.Dropdown>
+							</Menu>
+							<ColumnMenu columns={question.columns} onColumns={(columns) => change({ columns }, { replace: true })} />
+						</div>
+					</div>
+					{lines.error && !mistake && <p className={classes.message}>{lines.error.message}</p>}
+					{lines.isSuccess && lines.lines.length === 0 && <NothingFound question={question} change={change} />}
+					{lines.lines.length > 0 && (
+						<LineList
+							ref={list}
+							lines={lines.lines}
+							silences={shownSilences}
+							chosen={cursor}
+							match={match}
+							columns={question.columns}
+							widths={widths}
+							wrap={question.wrap}
+							entry={"end" in current ? current.end : "middle"}
+							entryKey={key + JSON.stringify(current)}
+							more={{
+								before: lines.hasPreviousPage,
+								after: lines.hasNextPage,
+								loading: lines.isFetchingNextPage || lines.isFetchingPreviousPage,
+							}}
+							onMore={onMore}
+							onChoose={choose}
+							onVisible={onVisible}
+						/>
+					)}
+				</section>
+				{question.line && (
+					<Inspector
+						id={question.line}
+						match={match}
+						columns={question.columns}
+						onChip={addChip}
+						onColumn={(field) =>
+							change(
+								{
+									columns: question.columns.includes(field)
+										? question.columns.filter((other) => other !== field)
+										: [...question.columns, field],
+								},
+								{ replace: true },
+							)
+						}
+						onAround={(fromUs, toUs, chips) => change({ find: "", chips, fromUs, toUs, hidden: [] })}
+						onStep={(by) => move(by)}
+						onClose={() => change({ line: null }, { replace: true })}
+					/>
+				)}
+				<Foot
+					status={status}
+					histogram={mistake ? undefined : histogram.data}
+					hidden={question.hidden}
+					silences={silences.data?.silences ?? []}
+					onHelp={() => setHelp(true)}
+				/>
+			</main>
+			<KeysHelp open={help} onClose={() => setHelp(false)} />
+		</>
+	);
+}
+
+export function shownTotal(histogram: Histogram, hidden: string[]): number {
+	if (!hidden.length) return histogram.total;
+	const names = ["emergency", "alert", "critical", "error", "warning", "notice", "informational", "debug", "unset"];
+	return histogram.series.reduce(
+		(sum, series) =>
+			sum +
+			series.counts.reduce(
+				(inner, [, ...counts]) =>
+					inner + counts.reduce((most, n, code) => (hidden.includes(names[code] ?? "") ? most : most + n), 0),
+				0,
+			),
+		0,
+	);
+}

@@ -1,0 +1,310 @@
+import { Loader } from "@mantine/core";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import {
+	type CSSProperties,
+	memo,
+	type Ref,
+	useEffect,
+	useImperativeHandle,
+	useLayoutEffect,
+	useMemo,
+	useRef,
+} from "react";
+import type { FieldValue, Line, Silence } from "../api/types";
+import { SeverityTicks } from "../shared/severity";
+import { clockExact, day, dayAndYear, duration } from "../shared/time";
+import { useZone } from "../shared/zone";
+import { USUAL, type useWidths } from "./columns";
+import { Message } from "./highlight";
+import classes from "./Lines.module.css";
+
+type Row =
+	| { type: "line"; key: string; line: Line }
+	| { type: "silence"; key: string; silence: Silence }
+	| { type: "day"; key: string; us: number };
+
+export interface ListHandle {
+	focus: () => void;
+	show: (id: string) => void;
+	end: (which: "first" | "last") => void;
+}
+
+interface Props {
+	ref: Ref<ListHandle>;
+	lines: Line[];
+	silences: Silence[];
+	chosen: string | null;
+	match: RegExp | null;
+	columns: string[];
+	widths: ReturnType<typeof useWidths>;
+	wrap: boolean;
+	/** Where to enter: the first lines, the last ones, or the middle. */
+	entry: "first" | "last" | "middle";
+	entryKey: string;
+	more: { before: boolean; after: boolean; loading: boolean };
+	onMore: (which: "before" | "after") => void;
+	onChoose: (id: string) => void;
+	onVisible: (fromUs: number, toUs: number) => void;
+}
+
+const ROW = 21;
+const NEAR = 40;
+
+function rows(lines: Line[], silences: Silence[], zone: string): Row[] {
+	const result: Row[] = [];
+	const last = lines.at(-1);
+	let pending = lines[0] ? silences.filter((silence) => silence.to_us >= (lines[0]?.time_us ?? 0)) : [];
+	let today = "";
+	for (const line of lines) {
+		const due = pending.filter(
+			(silence) => silence.from_us < line.time_us && silence.from_us >= (lines[0]?.time_us ?? 0),
+		);
+		for (const silence of due) result.push({ type: "silence", key: `s${silence.machine}${silence.from_us}`, silence });
+		if (due.length) pending = pending.filter((silence) => !due.includes(silence));
+		const date = day(line.time_us, zone);
+		if (date !== today && today !== "") result.push({ type: "day", key: `d${date}`, us: line.time_us });
+		today = date;
+		result.push({ type: "line", key: line.id, line });
+	}
+	for (const silence of pending)
+		if (last && silence.open && silence.from_us >= (lines[0]?.time_us ?? 0))
+			result.push({ type: "silence", key: `s${silence.machine}${silence.from_us}`, silence });
+	return result;
+}
+
+export function columnValue(line: Line, column: string): FieldValue | null {
+	if (column === "machine" || column === "host.name") return line.machine;
+	if (column === "service" || column === "service.name") return line.service;
+	return line.fields[column] ?? null;
+}
+
+const LineRow = memo(function LineRow({
+	line,
+	match,
+	columns,
+	wrap,
+	zone,
+}: {
+	line: Line;
+	match: RegExp | null;
+	columns: string[];
+	wrap: boolean;
+	zone: string;
+}) {
+	const folded = line.message.split("\n").length - 1;
+	return (
+		<>
+			<SeverityTicks code={line.severity} />
+			<span className={classes.time}>{clockExact(line.time_us, zone)}</span>
+			<span className={classes.machine}>
+				{line.machine && <Message text={line.machine} match={match} tint={false} />}
+			</span>
+			<span className={classes.service}>
+				{line.service && <Message text={line.service} match={match} tint={false} />}
+			</span>
+			{columns.map((column) => (
+				<span key={column} className={classes.cell}>
+					{String(columnValue(line, column) ?? "")}
+				</span>
+			))}
+			<span className={classes.message}>
+				<Message
+					text={wrap ? line.message.trimEnd() : line.message.trimEnd().split("\n", 1)[0] || "(empty)"}
+					match={match}
+				/>
+				{!wrap && folded > 0 && <span className={classes.fold}> +{folded} lines</span>}
+			</span>
+		</>
+	);
+});
+
+function SilenceRow({ silence }: { silence: Silence }) {
+	const text = silence.open
+		? `${silence.machine} silent since then, ${duration(silence.to_us - silence.from_us)}`
+		: `${duration(silence.to_us - silence.from_us)} of silence from ${silence.machine}`;
+	return <span className={classes.silence}>{text}</span>;
+}
+
+/** The lines, oldest at the top. Only what is on screen is in the document, however many there are. */
+export function LineList({
+	ref,
+	lines,
+	silences,
+	chosen,
+	match,
+	columns,
+	widths,
+	wrap,
+	entry,
+	entryKey,
+	more,
+	onMore,
+	onChoose,
+	onVisible,
+}: Props) {
+	const { zone } = useZone();
+	const scroller = useRef<HTMLDivElement>(null);
+	const all = useMemo(() => rows(lines, silences, zone), [lines, silences, zone]);
+	const virtual = useVirtualizer({
+		count: all.length,
+		getScrollElement: () => scroller.current,
+		estimateSize: () => ROW,
+		getItemKey: (index) => all[index]?.key ?? index,
+		overscan: 15,
+	});
+	const items = virtual.getVirtualItems();
+	const first = items.find((item) => item.end > (virtual.scrollOffset ?? 0));
+
+	// Pages that come or go above must not move what a person is reading.
+	const held = useRef<{ key: string; delta: number } | null>(null);
+	const entered = useRef("");
+	useLayoutEffect(() => {
+		if (!all.length) return;
+		if (entered.current !== entryKey) {
+			entered.current = entryKey;
+			if (entry === "last") virtual.scrollToIndex(all.length - 1, { align: "end" });
+			else if (entry === "middle") {
+				const index = all.findIndex((row) => row.type === "line" && row.line.id === chosen);
+				virtual.scrollToIndex(index === -1 ? Math.floor(all.length / 2) : index, { align: "center" });
+			} else virtual.scrollToOffset(0);
+			return;
+		}
+		const before = held.current;
+		if (!before) return;
+		const index = all.findIndex((row) => row.key === before.key);
+		const start = index === -1 ? undefined : virtual.measurementsCache[index]?.start;
+		if (start !== undefined && Math.abs(start + before.delta - (virtual.scrollOffset ?? 0)) > 1)
+			virtual.scrollToOffset(start + before.delta);
+	}, [all, entry, entryKey, chosen, virtual]);
+	const firstKey = first ? String(first.key) : null;
+	const firstDelta = first ? (virtual.scrollOffset ?? 0) - first.start : 0;
+	useEffect(() => {
+		held.current = firstKey ? { key: firstKey, delta: firstDelta } : null;
+	}, [firstKey, firstDelta]);
+
+	const lastIndex = items.at(-1)?.index ?? 0;
+	const firstIndex = items[0]?.index ?? 0;
+	useEffect(() => {
+		if (!all.length || more.loading) return;
+		if (more.before && firstIndex < NEAR) onMore("before");
+		else if (more.after && lastIndex > all.length - NEAR) onMore("after");
+	}, [all.length, firstIndex, lastIndex, more, onMore]);
+
+	const seen = items.flatMap((item) => {
+		const row = all[item.index];
+		const height = scroller.current?.clientHeight ?? 0;
+		const on = item.end > (virtual.scrollOffset ?? 0) && item.start < (virtual.scrollOffset ?? 0) + height;
+		return row?.type === "line" && on ? [row.line.time_us] : [];
+	});
+	const [from, to] = [seen[0], seen.at(-1)];
+	useEffect(() => {
+		if (from !== undefined && to !== undefined) onVisible(from, to);
+	}, [from, to, onVisible]);
+
+	useImperativeHandle(ref, () => ({
+		focus: () => scroller.current?.focus({ preventScroll: true }),
+		show: (id) => {
+			const index = all.findIndex((row) => row.type === "line" && row.line.id === id);
+			if (index !== -1) virtual.scrollToIndex(index, { align: "auto" });
+		},
+		end: (which) => virtual.scrollToIndex(which === "first" ? 0 : all.length - 1),
+	}));
+
+	const grid = {
+		"--columns": `18px ${[...USUAL, ...columns].map((column) => `${widths.width(column)}px`).join(" ")} minmax(0, 1fr)`,
+	} as CSSProperties;
+	const firstLine = lines[0];
+
+	return (
+		<div className={classes.list} style={grid}>
+			<div className={classes.header}>
+				<span />
+				{[...USUAL, ...columns].map((column) => (
+					<span key={column} className={classes.heading}>
+						{column === "time" && firstLine ? dayAndYear(firstLine.time_us, zone) : column}
+						<button
+							type="button"
+							className={classes.grip}
+							aria-label={`width of ${column}`}
+							onPointerDown={(event) => {
+								event.currentTarget.setPointerCapture(event.pointerId);
+								const start = event.clientX;
+								const width = widths.width(column);
+								event.currentTarget.onpointermove = (move) => widths.resize(column, width + move.clientX - start);
+							}}
+							onPointerUp={(event) => {
+								event.currentTarget.onpointermove = null;
+							}}
+							onKeyDown={(event) => {
+								const by = { ArrowLeft: -10, ArrowRight: 10 }[event.key];
+								if (by) widths.resize(column, widths.width(column) + by);
+							}}
+						/>
+					</span>
+				))}
+				<span className={classes.heading}>message</span>
+			</div>
+			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: the list is scrolled and moved through by keyboard */}
+			<div
+				ref={scroller}
+				className={classes.scroller}
+				role="listbox"
+				aria-label="Lines"
+				tabIndex={0}
+				data-wrap={wrap || undefined}
+				data-lines
+			>
+				<div style={{ height: virtual.getTotalSize(), position: "relative" }}>
+					{items.map((item) => {
+						const row = all[item.index];
+						if (!row) return null;
+						const place = { transform: `translateY(${item.start}px)` };
+						if (row.type === "silence")
+							return (
+								<div
+									key={item.key}
+									ref={virtual.measureElement}
+									data-index={item.index}
+									className={classes.between}
+									style={place}
+								>
+									<SilenceRow silence={row.silence} />
+								</div>
+							);
+						if (row.type === "day")
+							return (
+								<div
+									key={item.key}
+									ref={virtual.measureElement}
+									data-index={item.index}
+									className={classes.between}
+									style={place}
+								>
+									<span className={classes.day}>{dayAndYear(row.us, zone)}</span>
+								</div>
+							);
+						const on = row.line.id === chosen;
+						return (
+							// biome-ignore lint/a11y/useKeyWithClickEvents: keys are handled for the whole screen
+							<div
+								key={item.key}
+								ref={virtual.measureElement}
+								data-index={item.index}
+								data-line={row.line.id}
+								role="option"
+								aria-selected={on}
+								tabIndex={-1}
+								className={classes.row}
+								style={place}
+								onClick={() => onChoose(row.line.id)}
+							>
+								<LineRow line={row.line} match={match} columns={columns} wrap={wrap} zone={zone} />
+							</div>
+						);
+					})}
+				</div>
+			</div>
+			{more.loading && <Loader className={classes.loading} size="xs" />}
+		</div>
+	);
+}

@@ -1,0 +1,346 @@
+import { SegmentedControl, Tooltip } from "@mantine/core";
+import { useElementSize } from "@mantine/hooks";
+import { type PointerEvent, useMemo, useState } from "react";
+import type { Histogram, Series } from "../api/types";
+import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
+import { clock, number, stepName, windowName } from "../shared/time";
+import { useZone } from "../shared/zone";
+import type { Lanes } from "./question";
+import classes from "./Rail.module.css";
+
+interface Props {
+	histogram: Histogram | undefined;
+	counting: boolean;
+	lanes: Lanes;
+	hidden: string[];
+	/** Time of the first and last line on screen. */
+	visible: [number, number] | null;
+	onLanes: (lanes: Lanes) => void;
+	onHidden: (hidden: string[]) => void;
+	onZoom: (fromUs: number, toUs: number) => void;
+	onJump: (us: number) => void;
+	onLane: (lanes: Exclude<Lanes, "">, name: string) => void;
+	onCancel: () => void;
+}
+
+const LEFT = 54;
+const MOST_LANES = 24;
+const LABEL_GAP = 34;
+
+function worst(counts: number[]): number {
+	const code = counts.findIndex((n) => n > 0);
+	return code === -1 ? 8 : code;
+}
+
+/** Bars of one step: worst first, so that a few bad lines are seen at the foot of a long bar. */
+function Bar({
+	counts,
+	y,
+	height,
+	scale,
+	width,
+}: {
+	counts: number[];
+	y: number;
+	height: number;
+	scale: number;
+	width: number;
+}) {
+	let x = LEFT;
+	return counts.map((n, code) => {
+		if (!n) return null;
+		const size = Math.max(n * scale, code <= 4 ? 2 : 0.7);
+		const from = x;
+		x += size;
+		if (from > LEFT + width) return null;
+		// biome-ignore lint/suspicious/noArrayIndexKey: the index is the severity
+		return (
+			<rect key={code} x={from} y={y} width={Math.min(size, LEFT + width - from)} height={height} fill={fill(code)} />
+		);
+	});
+}
+
+function fill(code: number): string {
+	return code >= 7 ? "url(#hatched)" : severityColor(code);
+}
+
+function Lane({
+	series,
+	x,
+	width,
+	top,
+	rowHeight,
+	most,
+}: {
+	series: Series;
+	x: number;
+	width: number;
+	top: number;
+	rowHeight: number;
+	most: number;
+}) {
+	return series.counts.map(([step = 0, ...counts]) => {
+		const total = counts.reduce((sum, n) => sum + n, 0);
+		const code = worst(counts);
+		const strength =
+			code <= 4 ? 0.55 + 0.45 * Math.sqrt((counts[code] ?? 0) / most) : 0.25 + 0.5 * Math.sqrt(total / most);
+		return (
+			<rect
+				key={step}
+				x={x}
+				y={top + step * rowHeight}
+				width={width - 3}
+				height={Math.max(rowHeight - 1, 1)}
+				fill={severityColor(code)}
+				opacity={Math.min(strength, 1)}
+			/>
+		);
+	});
+}
+
+/** The vertical drawing of time beside the lines, oldest at the top. Drag to zoom, click to go there. */
+export function Rail({
+	histogram,
+	counting,
+	lanes,
+	hidden,
+	visible,
+	onLanes,
+	onHidden,
+	onZoom,
+	onJump,
+	onLane,
+	onCancel,
+}: Props) {
+	const { zone } = useZone();
+	const { ref, width, height } = useElementSize();
+	const [drag, setDrag] = useState<[number, number] | null>(null);
+	const [hover, setHover] = useState<number | null>(null);
+
+	const split = lanes !== "" && histogram !== undefined;
+	const shown = split ? histogram.series.slice(0, MOST_LANES) : [];
+	const top = split ? 92 : 8;
+	const usable = Math.max(height - top - 8, 1);
+	const rowHeight = histogram ? usable / histogram.steps : usable;
+	const plotWidth = Math.max(width - LEFT - 8, 1);
+
+	const byStep = useMemo(() => {
+		const sums = new Map<number, number[]>();
+		for (const series of histogram?.series ?? []) {
+			for (const [step = 0, ...counts] of series.counts) {
+				const sum = sums.get(step) ?? new Array<number>(9).fill(0);
+				counts.forEach((n, code) => {
+					sum[code] = (sum[code] ?? 0) + n;
+				});
+				sums.set(step, sum);
+			}
+		}
+		return sums;
+	}, [histogram]);
+	const totals = [...byStep.values()].map((counts) => counts.reduce((sum, n) => sum + n, 0));
+	const most = Math.max(...totals, 1);
+
+	const timeAt = (y: number) => {
+		if (!histogram) return 0;
+		const clamped = Math.min(Math.max(y - top, 0), usable);
+		return Math.round(histogram.start_us + (clamped / rowHeight) * histogram.step_us);
+	};
+	const yOf = (us: number) => (histogram ? top + ((us - histogram.start_us) / histogram.step_us) * rowHeight : 0);
+	const within = (us: number) => (histogram ? Math.min(Math.max(us, histogram.from_us), histogram.to_us) : us);
+	const place = (event: PointerEvent<SVGSVGElement>) => event.clientY - event.currentTarget.getBoundingClientRect().top;
+
+	const finish = () => {
+		if (!drag || !histogram) return setDrag(null);
+		const [from, to] = [Math.min(...drag), Math.max(...drag)];
+		if (to - from < 5) onJump(within(timeAt(from)));
+		else {
+			// Whole steps, so that the new window has round ends.
+			const first = histogram.start_us + Math.floor((from - top) / rowHeight) * histogram.step_us;
+			const last = histogram.start_us + Math.ceil((to - top) / rowHeight) * histogram.step_us;
+			onZoom(within(first), within(last));
+		}
+		setDrag(null);
+	};
+
+	const labels = useMemo(() => {
+		if (!histogram) return [];
+		const every = Math.max(1, Math.ceil(LABEL_GAP / rowHeight));
+		return Array.from({ length: Math.ceil(histogram.steps / every) }, (_, index) => index * every);
+	}, [histogram, rowHeight]);
+	const sums = SEVERITIES.map((_, code) => [...byStep.values()].reduce((sum, counts) => sum + (counts[code] ?? 0), 0));
+	const hovered =
+		hover === null || !histogram ? null : Math.min(Math.floor((hover - top) / rowHeight), histogram.steps - 1);
+	const hoveredCounts = hovered === null ? null : (byStep.get(hovered) ?? null);
+
+	return (
+		<aside className={classes.rail} aria-label="Time rail">
+			<SegmentedControl
+				className={classes.switch}
+				size="xs"
+				fullWidth
+				value={lanes}
+				onChange={(value) => onLanes(value as Lanes)}
+				data={[
+					{ label: "All", value: "" },
+					{ label: "Machines", value: "machine" },
+					{ label: "Services", value: "service" },
+				]}
+			/>
+			<div ref={ref} className={classes.plot}>
+				{histogram && height > 0 && (
+					<svg
+						width={width}
+						height={height}
+						className={classes.drawing}
+						role="img"
+						aria-label={`${number(histogram.total)} lines by time; drag to zoom`}
+						onPointerDown={(event) => {
+							if (event.target instanceof Element && event.target.closest("[data-lane]")) return;
+							event.currentTarget.setPointerCapture(event.pointerId);
+							setDrag([place(event), place(event)]);
+						}}
+						onPointerMove={(event) => {
+							setHover(place(event));
+							if (drag) setDrag([drag[0], place(event)]);
+						}}
+						onPointerLeave={() => setHover(null)}
+						onPointerUp={finish}
+					>
+						<defs>
+							<pattern id="hatched" width="4" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+								<rect width="4" height="4" fill="var(--severity-debug)" opacity="0.45" />
+								<line x1="0" y1="0" x2="0" y2="4" stroke="var(--severity-debug)" strokeWidth="2.5" />
+							</pattern>
+						</defs>
+						{labels.map((step) => (
+							<g key={step}>
+								<line
+									x1={LEFT}
+									x2={width - 6}
+									y1={top + step * rowHeight}
+									y2={top + step * rowHeight}
+									className={classes.grid}
+								/>
+								<text x={LEFT - 6} y={top + step * rowHeight + 4} className={classes.label}>
+									{stepName(histogram.start_us + step * histogram.step_us, histogram.step_us, zone)}
+								</text>
+							</g>
+						))}
+						{split
+							? shown.map((series, index) => {
+									const laneWidth = Math.min(Math.max(plotWidth / Math.max(shown.length, 1), 7), 26);
+									const x = LEFT + index * laneWidth;
+									const name = series.name ?? "no name";
+									return (
+										<g key={name} data-name={name}>
+											<Lane series={series} x={x} width={laneWidth} top={top} rowHeight={rowHeight} most={most} />
+											<g
+												data-lane
+												tabIndex={0}
+												role="button"
+												aria-label={`only ${name}`}
+												className={classes.head}
+												onClick={() => series.name && onLane(lanes as Exclude<Lanes, "">, series.name)}
+												onKeyDown={(event) =>
+													event.key === "Enter" && series.name && onLane(lanes as Exclude<Lanes, "">, series.name)
+												}
+											>
+												<text transform={`translate(${x + laneWidth / 2 + 3}, ${top - 6}) rotate(-58)`}>
+													{name.length > 15 ? `${name.slice(0, 14)}…` : name}
+												</text>
+											</g>
+										</g>
+									);
+								})
+							: [...byStep].map(([step, counts]) => (
+									<g key={step}>
+										<Bar
+											counts={counts}
+											y={top + step * rowHeight}
+											height={Math.max(rowHeight - 1.5, 1)}
+											scale={(plotWidth * 0.94) / most}
+											width={plotWidth}
+										/>
+									</g>
+								))}
+						{visible && (
+							<rect
+								x={LEFT - 3}
+								width={width - LEFT - 1}
+								y={yOf(visible[0]) - 1}
+								height={Math.max(yOf(visible[1]) - yOf(visible[0]) + 2, 4)}
+								className={classes.visible}
+							/>
+						)}
+						{hovered !== null && !drag && hovered >= 0 && (
+							<rect
+								x={LEFT}
+								width={plotWidth}
+								y={top + hovered * rowHeight}
+								height={rowHeight}
+								className={classes.hovered}
+							/>
+						)}
+						{drag && (
+							<rect
+								x={LEFT - 3}
+								width={width - LEFT - 1}
+								y={Math.min(...drag)}
+								height={Math.abs(drag[1] - drag[0])}
+								className={classes.drag}
+							/>
+						)}
+					</svg>
+				)}
+				{counting && (
+					<div className={classes.counting} role="status">
+						counting…{" "}
+						<button type="button" className={classes.cancel} onClick={onCancel}>
+							stop
+						</button>
+					</div>
+				)}
+				{drag && Math.abs(drag[1] - drag[0]) >= 5 && (
+					<div className={classes.tip} style={{ top: Math.max(...drag) + 4 }}>
+						{windowName(timeAt(Math.min(...drag)), timeAt(Math.max(...drag)), zone)}
+					</div>
+				)}
+				{hoveredCounts && hovered !== null && !drag && histogram && (
+					<div
+						className={classes.tip}
+						style={{ top: Math.min(Math.max(top + (hovered + 1) * rowHeight + 4, 0), height - 70) }}
+					>
+						{clock(histogram.start_us + hovered * histogram.step_us, zone)}
+						{hoveredCounts.map((n, code) =>
+							n ? <span key={SEVERITIES[code]}>{` · ${number(n)} ${SEVERITIES[code]}`}</span> : null,
+						)}
+					</div>
+				)}
+			</div>
+			{split && histogram.series.length > MOST_LANES && (
+				<p className={classes.cut}>
+					first {MOST_LANES} of {number(histogram.series.length)}; narrow to see others
+				</p>
+			)}
+			<div className={classes.legend} role="group" aria-label="Severities">
+				{SEVERITIES.map((name, code) => {
+					const off = hidden.includes(name);
+					if (!off && !sums[code]) return null;
+					return (
+						<Tooltip key={name} label={off ? `show ${name}` : `hide ${name}`} position="right" openDelay={500}>
+							<button
+								type="button"
+								className={classes.severity}
+								aria-pressed={!off}
+								onClick={() => onHidden(off ? hidden.filter((other) => other !== name) : [...hidden, name])}
+							>
+								<SeverityTicks code={code} /> {name}{" "}
+								<span className={classes.count}>{off ? "hidden" : number(sums[code] ?? 0)}</span>
+							</button>
+						</Tooltip>
+					);
+				})}
+			</div>
+		</aside>
+	);
+}

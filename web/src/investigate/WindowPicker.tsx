@@ -1,0 +1,121 @@
+import { Button, Popover, TextInput } from "@mantine/core";
+import { DateTimePicker } from "@mantine/dates";
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { get } from "../api/client";
+import { civil, utcOffset, windowName } from "../shared/time";
+import { useZone } from "../shared/zone";
+import classes from "./Sentence.module.css";
+
+const PRESETS = [
+	"last 15 minutes",
+	"last hour",
+	"last 6 hours",
+	"last 24 hours",
+	"today",
+	"yesterday",
+	"last 7 days",
+	"everything",
+];
+
+interface Window {
+	from_us: number | null;
+	to_us: number | null;
+}
+
+interface Props {
+	fromUs: number | null;
+	toUs: number | null;
+	onChoose: (fromUs: number | null, toUs: number | null) => void;
+}
+
+/** What the date field speaks: "2026-11-22 06:02:00", on the wall clock of the zone. */
+function wall(us: number, zone: string): string {
+	const { year, month, day, hour, minute, second } = civil(us, zone);
+	return `${year}-${month}-${day} ${hour}:${minute}:${second}`;
+}
+
+function fromWall(text: string, zone: string): number {
+	const asUtc = Date.parse(`${text.replace(" ", "T")}Z`) * 1000;
+	return asUtc - utcOffset(asUtc - utcOffset(asUtc, zone) * 1_000_000, zone) * 1_000_000;
+}
+
+export function WindowPicker({ fromUs, toUs, onChoose }: Props) {
+	const { zone } = useZone();
+	const [open, setOpen] = useState(false);
+	const [words, setWords] = useState("");
+	const resolve = useMutation({
+		mutationFn: (text: string) => get<Window>("/api/windows", new URLSearchParams({ words: text, zone })),
+		onSuccess: (found) => {
+			setOpen(false);
+			onChoose(found.from_us, found.to_us);
+		},
+	});
+	const name =
+		fromUs === null || toUs === null
+			? fromUs === null && toUs === null
+				? "everything"
+				: "…"
+			: windowName(fromUs, toUs, zone);
+
+	return (
+		<Popover opened={open} onChange={setOpen} position="bottom-end" width={400} trapFocus returnFocus>
+			<Popover.Target>
+				<button
+					type="button"
+					className={classes.choice}
+					data-window
+					onClick={() => setOpen((now) => !now)}
+					aria-haspopup="dialog"
+					aria-expanded={open}
+				>
+					{name} <span aria-hidden>▾</span>
+				</button>
+			</Popover.Target>
+			<Popover.Dropdown>
+				<form
+					onSubmit={(event) => {
+						event.preventDefault();
+						resolve.mutate(words);
+					}}
+				>
+					<TextInput
+						label="In words"
+						placeholder="yesterday noon, 14 Nov 06:12 ± 5 min, since boot of …"
+						value={words}
+						onChange={(event) => setWords(event.currentTarget.value)}
+						error={resolve.error?.message}
+						data-autofocus
+					/>
+				</form>
+				<div className={classes.presets}>
+					{PRESETS.map((preset) => (
+						<Button key={preset} variant="default" size="compact-sm" onClick={() => resolve.mutate(preset)}>
+							{preset}
+						</Button>
+					))}
+				</div>
+				<div className={classes.fromTo}>
+					<DateTimePicker
+						label="From"
+						withSeconds
+						valueFormat="D MMM YYYY HH:mm:ss"
+						value={fromUs === null ? null : wall(fromUs, zone)}
+						onChange={(value) => onChoose(value ? fromWall(value, zone) : null, toUs)}
+						popoverProps={{ withinPortal: false }}
+						clearable
+					/>
+					<DateTimePicker
+						label="To"
+						withSeconds
+						valueFormat="D MMM YYYY HH:mm:ss"
+						value={toUs === null ? null : wall(toUs, zone)}
+						onChange={(value) => onChoose(fromUs, value ? fromWall(value, zone) : null)}
+						popoverProps={{ withinPortal: false }}
+						clearable
+					/>
+				</div>
+			</Popover.Dropdown>
+		</Popover>
+	);
+}

@@ -1,0 +1,50 @@
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { get } from "../api/client";
+import type { Line, Page } from "../api/types";
+import { asked, type Question } from "./question";
+
+/** Where the list is entered: an end of the window, a moment, or a line. */
+export type Anchor = { end: "first" | "last" } | { at: number } | { around: string };
+
+type Cursor = Anchor | { before: string } | { after: string };
+
+const LIMIT = 200;
+/** Pages kept; those far from what is on screen are let go, and come again when needed. */
+const PAGES = 12;
+
+function cursorParams(cursor: Cursor, params: URLSearchParams): URLSearchParams {
+	if ("end" in cursor) params.set("end", cursor.end);
+	else if ("at" in cursor) params.set("at", String(cursor.at));
+	else if ("around" in cursor) params.set("around", cursor.around);
+	else if ("before" in cursor) params.set("before", cursor.before);
+	else params.set("after", cursor.after);
+	params.set("limit", String(LIMIT));
+	return params;
+}
+
+/** Ids pass 2^53. */
+function extreme(lines: Line[], which: "min" | "max"): string {
+	return lines
+		.map((line) => line.id)
+		.reduce((one, other) => ((which === "min") === BigInt(one) < BigInt(other) ? one : other));
+}
+
+/** The lines of a question around an anchor, by pages in both directions. */
+export function useLines(question: Question, anchor: Anchor, enabled: boolean) {
+	const key = asked(question).toString();
+	const query = useInfiniteQuery({
+		queryKey: ["lines", key, anchor],
+		enabled,
+		initialPageParam: anchor as Cursor,
+		queryFn: ({ pageParam, signal }) => get<Page>("/api/lines", cursorParams(pageParam, asked(question)), signal),
+		getNextPageParam: (page): Cursor | undefined =>
+			page.more_after && page.lines.length ? { after: extreme(page.lines, "max") } : undefined,
+		getPreviousPageParam: (page): Cursor | undefined =>
+			page.more_before && page.lines.length ? { before: extreme(page.lines, "min") } : undefined,
+		maxPages: PAGES,
+	});
+	const lines = useMemo(() => query.data?.pages.flatMap((page) => page.lines) ?? [], [query.data]);
+	const highlights = query.data?.pages[0]?.highlights ?? [];
+	return { ...query, lines, highlights };
+}

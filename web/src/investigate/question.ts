@@ -1,0 +1,99 @@
+import { useCallback, useMemo } from "react";
+import { useSearchParams } from "react-router";
+import { SEVERITIES } from "../shared/severity";
+import { fromIso, toIso } from "../shared/time";
+
+export type Lanes = "" | "machine" | "service";
+
+/** Everything that a link reproduces: what is asked, and how it is looked at. */
+export interface Question {
+	find: string;
+	chips: string[];
+	fromUs: number | null;
+	toUs: number | null;
+	hidden: string[];
+	lanes: Lanes;
+	/** Fields shown as columns beside the usual ones. */
+	columns: string[];
+	wrap: boolean;
+	/** The line that is open. */
+	line: string | null;
+}
+
+function read(params: URLSearchParams): Question {
+	const moment = (name: string) => {
+		const text = params.get(name);
+		return text ? fromIso(text) : null;
+	};
+	const lanes = params.get("lanes");
+	return {
+		find: params.get("find") ?? "",
+		chips: params.getAll("chip"),
+		fromUs: moment("from"),
+		toUs: moment("to"),
+		hidden: (params.get("hide") ?? "").split(",").filter((name) => (SEVERITIES as readonly string[]).includes(name)),
+		lanes: lanes === "machine" || lanes === "service" ? lanes : "",
+		columns: (params.get("columns") ?? "").split(",").filter(Boolean),
+		wrap: params.get("rows") === "wrapped",
+		line: params.get("line"),
+	};
+}
+
+export function write(question: Question): URLSearchParams {
+	const params = new URLSearchParams();
+	if (question.find) params.set("find", question.find);
+	for (const chip of question.chips) params.append("chip", chip);
+	if (question.fromUs !== null) params.set("from", toIso(question.fromUs));
+	if (question.toUs !== null) params.set("to", toIso(question.toUs));
+	if (question.hidden.length) params.set("hide", question.hidden.join(","));
+	if (question.lanes) params.set("lanes", question.lanes);
+	if (question.columns.length) params.set("columns", question.columns.join(","));
+	if (question.wrap) params.set("rows", "wrapped");
+	if (question.line) params.set("line", question.line);
+	return params;
+}
+
+/** The part of a question that decides which lines answer it, as the HTTP interface takes it. */
+export function asked(question: Question): URLSearchParams {
+	const params = new URLSearchParams();
+	if (question.find) params.set("find", question.find);
+	for (const chip of question.chips) params.append("chip[]", chip);
+	if (question.fromUs !== null) params.set("from", String(question.fromUs));
+	if (question.toUs !== null) params.set("to", String(question.toUs));
+	if (question.hidden.length) params.set("hide", question.hidden.join(","));
+	return params;
+}
+
+export type Change = (patch: Partial<Question>, how?: { replace?: boolean }) => void;
+
+/** The question in the address of the page. Going back undoes the last change. */
+export function useQuestion(): [Question, Change] {
+	const [params, setParams] = useSearchParams();
+	const question = useMemo(() => read(params), [params]);
+	const change = useCallback<Change>(
+		(patch, how) => setParams((now) => write({ ...read(now), ...patch }), { replace: how?.replace ?? false }),
+		[setParams],
+	);
+	return [question, change];
+}
+
+/** A value as it must be written in a find text. */
+export function quote(value: string): string {
+	return /^[^\s()",*]+$/.test(value) && !/^(and|or|not)$/i.test(value)
+		? value
+		: `"${value.replace(/["\\]/g, (char) => `\\${char}`)}"`;
+}
+
+export function equals(field: string, value: string | number | boolean): string {
+	return `${field} = ${quote(String(value))}`;
+}
+
+export function differs(field: string, value: string | number | boolean): string {
+	return `${field} != ${quote(String(value))}`;
+}
+
+/** Adds a condition; clicking its opposite replaces it. */
+export function withChip(chips: string[], chip: string): string[] {
+	const opposite = chip.includes(" != ") ? chip.replace(" != ", " = ") : chip.replace(" = ", " != ");
+	return [...chips.filter((other) => other !== chip && other !== opposite), chip];
+}

@@ -1,0 +1,39 @@
+import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from "@mantine/core";
+
+const fjord: MantineColorsTuple = [
+	"#eaf5f5",
+	"#d3e8e8",
+	"#a6d1d3",
+	"#80c2c6",
+	"#5db3b8",
+	"#3b939a",
+	"#217780",
+	"#0e5a68",
+	"#0b4a56",
+	"#083944",
+];
+
+export const theme = createTheme({
+	primaryColor: "fjord",
+	primaryShade: { light: 7, dark: 4 },
+	colors: { fjord },
+	autoContrast: true,
+	fontFamily: "var(--font-text)",
+	fontFamilyMonospace: "var(--font-lines)",
+	defaultRadius: 4,
+	cursorType: "pointer",
+});
+
+/** Mantine's own surfaces take the application's colours. */
+export const variables: CSSVariablesResolver = () => {
+	const shared = {
+		"--mantine-color-body": "var(--sheet)",
+		"--mantine-color-text": "var(--ink)",
+		"--mantine-color-dimmed": "var(--ink-second)",
+		"--mantine-color-default-border": "var(--rule)",
+		"--mantine-color-default": "var(--sheet)",
+		"--mantine-color-default-hover": "var(--hover)",
+		"--mantine-color-placeholder": "var(--ink-third)",
+	};
+	return { variables: {}, light: shared, dark: shared };
+};

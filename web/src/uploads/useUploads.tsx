@@ -1,0 +1,142 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
+import { get, remove, upload } from "../api/client";
+import type { Import } from "../api/types";
+import { useZone } from "../shared/zone";
+import { ask, type Found } from "./files";
+
+/** One file on its way: first to the server, then into the database. */
+export interface Sending {
+	key: number;
+	name: string;
+	size: number;
+	sent: number;
+	import: Import | null;
+	problem: string | null;
+}
+
+interface Uploads {
+	sendings: Sending[];
+	machine: string;
+	setMachine: (machine: string) => void;
+	add: (found: Found[]) => void;
+	pick: (what: "files" | "folder") => void;
+	cancel: (key: number) => void;
+	clear: () => void;
+}
+
+const AT_ONCE = 2;
+const ENDED = ["done", "cancelled", "failed"];
+const Context = createContext<Uploads | null>(null);
+
+export function ended(sending: Sending): boolean {
+	return sending.problem !== null || ENDED.includes(sending.import?.state ?? "");
+}
+
+/** Sends files, a few at a time, and follows what becomes of them. */
+export function UploadsProvider({ children }: { children: ReactNode }) {
+	const queries = useQueryClient();
+	const { zone } = useZone();
+	const [sendings, setSendings] = useState<Sending[]>([]);
+	const [machine, setMachine] = useState("");
+	const waiting = useRef<{ key: number; found: Found }[]>([]);
+	const running = useRef(new Map<number, AbortController>());
+	const counter = useRef(0);
+
+	const patch = useCallback(
+		(key: number, change: Partial<Sending>) =>
+			setSendings((now) => now.map((one) => (one.key === key ? { ...one, ...change } : one))),
+		[],
+	);
+
+	const pump = useCallback(() => {
+		while (running.current.size < AT_ONCE) {
+			const next = waiting.current.shift();
+			if (!next) return;
+			const controller = new AbortController();
+			running.current.set(next.key, controller);
+			const params = new URLSearchParams({ name: next.found.path, zone });
+			if (machine) params.set("machine", machine);
+			upload<Import>("/api/imports", params, next.found.file, (sent) => patch(next.key, { sent }), controller.signal)
+				.then((answer) => patch(next.key, { import: answer, sent: next.found.file.size }))
+				.catch((error: Error) =>
+					patch(next.key, {
+						problem: error.name === "AbortError" ? "stopped before it was sent; nothing was kept" : error.message,
+					}),
+				)
+				.finally(() => {
+					running.current.delete(next.key);
+					pump();
+				});
+		}
+	}, [machine, patch, zone]);
+
+	const add = useCallback(
+		(found: Found[]) => {
+			const fresh = found.map((one) => {
+				counter.current += 1;
+				return { key: counter.current, found: one };
+			});
+			waiting.current.push(...fresh);
+			setSendings((now) => [
+				...now,
+				...fresh.map(({ key, found: one }) => ({
+					key,
+					name: one.path,
+					size: one.file.size,
+					sent: 0,
+					import: null,
+					problem: null,
+				})),
+			]);
+			pump();
+		},
+		[pump],
+	);
+
+	const cancel = useCallback(
+		(key: number) => {
+			waiting.current = waiting.current.filter((one) => one.key !== key);
+			const controller = running.current.get(key);
+			const sending = sendings.find((one) => one.key === key);
+			if (controller) controller.abort();
+			else if (sending?.import)
+				void remove<Import>(`/api/imports/${sending.import.id}`).then((answer) => patch(key, { import: answer }));
+			else patch(key, { problem: "stopped before it was sent; nothing was kept" });
+		},
+		[patch, sendings],
+	);
+
+	const pick = useCallback((what: "files" | "folder") => void ask(what).then(add), [add]);
+	const clear = useCallback(() => setSendings((now) => now.filter((one) => !ended(one))), []);
+
+	// The server says when something has moved; then the state of the uploads is asked for.
+	const busy = sendings.some((one) => one.import && !ended(one));
+	useEffect(() => {
+		if (!busy) return;
+		const look = async () => {
+			const { imports } = await get<{ imports: Import[] }>("/api/imports");
+			const known = new Map(imports.map((one) => [one.id, one]));
+			setSendings((now) =>
+				now.map((one) => (one.import ? { ...one, import: known.get(one.import.id) ?? one.import } : one)),
+			);
+			for (const name of ["status", "lines", "histogram", "silences"])
+				void queries.invalidateQueries({ queryKey: [name] });
+		};
+		const news = new EventSource("/api/news");
+		news.addEventListener("change", () => void look());
+		return () => news.close();
+	}, [busy, queries]);
+
+	const value = useMemo(
+		() => ({ sendings, machine, setMachine, add, pick, cancel, clear }),
+		[sendings, machine, add, pick, cancel, clear],
+	);
+	return <Context value={value}>{children}</Context>;
+}
+
+export function useUploads(): Uploads {
+	const uploads = useContext(Context);
+	if (!uploads) throw new Error("UploadsProvider is missing");
+	return uploads;
+}
