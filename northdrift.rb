@@ -26,7 +26,7 @@ module Northdrift
     loader.push_dir(File.join(ROOT, "intake"), namespace: Intake)
     loader.push_dir(File.join(ROOT, "server"), namespace: Server)
     loader.push_dir(File.join(ROOT, "demo"), namespace: Demo)
-    loader.ignore(File.join(ROOT, "store/migrations"))
+    loader.ignore(File.join(ROOT, "store/migrations"), File.join(ROOT, "demo/start"))
     loader.inflector.inflect("rfc5424" => "Rfc5424", "rfc3164" => "Rfc3164", "sql" => "Sql", "api" => "Api", "cli" => "Cli")
     loader.setup
   end

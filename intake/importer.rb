@@ -14,7 +14,7 @@ module Northdrift
       Cancelled = Class.new(Error)
 
       # @param zone [String] IANA zone of stamps that have none
-      # @param machine [String, nil] the machine of lines that name none
+      # @param machine [String, #call, nil] the machine of lines that name none, see {PartReader}
       # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after it
       # @param clock [#call] current time in microseconds
       # @raise [Error] when the zone is not known
@@ -44,6 +44,7 @@ module Northdrift
         now_us = @clock.call
         work = ->(emit) { PartReader.new(known: known, zone: @zone, machine: @machine, now_us: now_us, rename: @rename, &emit).read(parts) }
         Fork.run(work) { |message| Collection.after { handle(*message, &progress) } }
+        Store::Database.checkpoint
         summary(Process.clock_gettime(Process::CLOCK_MONOTONIC) - started)
       end
 

@@ -23,13 +23,13 @@ module Northdrift
 
       # @param known [Known]
       # @param zone [String]
-      # @param machine [String, nil]
+      # @param machine [String, #call, nil] of lines that name none; called with a part's name when it differs by part
       # @param now_us [Integer]
       # @param rename [String, nil] stands for the path of the file
       def initialize(known:, zone:, machine:, now_us:, rename: nil, &emit)
         @known = known
         @zone = zone
-        @machine = machine
+        @machine_of = machine
         @now_us = now_us
         @rename = rename
         @emit = emit
@@ -45,6 +45,7 @@ module Northdrift
         part.name = @rename + part.name[/!.*/m].to_s if @rename
         return finish(empty_result(part.name, part.problem)) if part.problem
 
+        @machine = @machine_of.respond_to?(:call) ? @machine_of.call(part.name) : @machine_of
         probe = part.input.peek(Magic::PROBE)
         return finish(empty_result(part.name, "empty: there is nothing in it")) if probe.empty?
         return finish(empty_result(part.name, Magic.not_text(probe))) if Magic.not_text(probe)

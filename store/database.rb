@@ -51,6 +51,9 @@ module Northdrift
       # @return [Object] first column of the first row
       def value(sql, binds = []) = rows(sql, binds).dig(0, 0)
 
+      # Moves what was written into the database file itself, as far as no reader is in the way.
+      def checkpoint = raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
       # The page size can only be chosen while the file is empty.
       def create(path)
         SQLite3::Database.new(path) do |db|
