@@ -22,7 +22,8 @@ module Northdrift
         data = data_dir(dir, now: now)
         write(home, files, now)
         Store::Database.open(data)
-        Intake::Importer.new(machine: ->(path) { path.delete_prefix("#{files}/").split("/").first }).import(Intake::Parts.new([files]))
+        # Sources go by their names from the machine on.
+        Dir.chdir(files) { Intake::Importer.new(machine: ->(path) { path.split("/").first }).import(Intake::Parts.new(Dir.children(".").sort)) }
         Store::Setting.set("landing", landing(World.new(now: now)))
         Store::Setting.set("zone", "UTC")
         data

@@ -94,7 +94,7 @@ module Northdrift
       end
 
       def database
-        { "tix-db-1" => 22_000, "tix-db-2" => nil }.each do |host, boarding|
+        { "tix-db-1" => 44_000, "tix-db-2" => nil }.each do |host, boarding|
           through_day("db#{host}", 300, boarding: boarding) do |time, random, second|
             next if host == "tix-db-1" && @ago == 1 && second.between?(22_241.9, 22_288.4)
 

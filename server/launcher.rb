@@ -15,7 +15,7 @@ module Northdrift
 
       # @param dir [String] data folder
       # @param ready [#call] called with the address once it answers
-      def initialize(dir, port:, bind: "127.0.0.1", ready: ->(address) { puts "Northdrift answers at #{address}" })
+      def initialize(dir, port:, bind: "127.0.0.1", ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush })
         @dir = dir
         @port = port
         @bind = bind
@@ -55,7 +55,8 @@ module Northdrift
           config.environment "production"
           config.quiet
           config.silence_fork_callback_warning if config.respond_to?(:silence_fork_callback_warning)
-          config.before_worker_boot { Store::Database.open(dir) }
+          # The first question should not wait for what every question needs.
+          config.before_worker_boot { Store::Database.open(dir) && Store::Question.new.page(limit: 1) }
           config.after_booted { ready.call(address) }
           config.force_shutdown_after 2
         end

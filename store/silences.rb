@@ -35,7 +35,7 @@ module Northdrift
       end
       private_class_method :by_slot
 
-      # Times of kinds become times of machines.
+      # Times of kinds become times of machines. Lines within a second are one sign of life.
       def grouped(rows, unit)
         kinds = Kinds.current
         machines = Hash.new { |cache, id| cache[id] = kinds[id].machine }
@@ -43,7 +43,7 @@ module Northdrift
           machine = machines[kind_id] or next
           moments = times[machine] ||= []
           micros = time * unit
-          moments << micros unless moments.last == micros
+          moments << micros if moments.empty? || micros - moments.last >= Reading::Clock::SECOND
         end
       end
       private_class_method :grouped

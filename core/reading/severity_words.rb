@@ -16,6 +16,8 @@ module Northdrift
         # "ERROR: …", "… INFO  com.example – …"
         re2('(?:^|[^\w./-])(EMERG(?:ENCY)?|ALERT|CRIT(?:ICAL)?|FATAL|SEVERE|PANIC|ERR(?:OR)?|WARN(?:ING)?|NOTICE|INFO|DEBUG|TRACE)(?:[^\w./=-]|$)',
             case_sensitive: true),
+        # "LOG:  checkpoint complete", as database servers have it
+        re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true),
         # "[warn] …", "<error> …", "|info|", "[core:error] …", and "warning: …" at the very start
         re2('[\[<(|:](emerg|alert|crit|critical|fatal|error|err|warn|warning|notice|info|debug|trace)[\]>)|:]'),
         re2('^(fatal|error|warning|warn|notice|info|debug): ')

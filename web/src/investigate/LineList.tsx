@@ -244,7 +244,6 @@ export function LineList({
 				))}
 				<span className={classes.heading}>message</span>
 			</div>
-			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: the list is scrolled and moved through by keyboard */}
 			<div
 				ref={scroller}
 				className={classes.scroller}

@@ -3,7 +3,7 @@ import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
 import type { Histogram, Series } from "../api/types";
 import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
-import { clock, number, stepName, windowName } from "../shared/time";
+import { clock, number, stepName, utcOffset, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
 import type { Lanes } from "./question";
 import classes from "./Rail.module.css";
@@ -23,9 +23,28 @@ interface Props {
 	onCancel: () => void;
 }
 
-const LEFT = 54;
+const LEFT = 56;
 const MOST_LANES = 24;
-const LABEL_GAP = 34;
+const LABEL_GAP = 30;
+/** Room for the slanted names of the last lanes. */
+const LANES_RIGHT = 40;
+/** Seconds between labels. */
+const ROUND = [
+	0.01, 0.05, 0.1, 0.5, 1, 5, 10, 30, 60, 120, 300, 600, 1800, 3600, 7200, 14_400, 21_600, 43_200, 86_400, 172_800,
+	604_800, 1_209_600, 2_419_200, 7_862_400, 31_449_600,
+];
+
+/** Steps that carry a label: at round times, and no closer than can be read. */
+function labelled(histogram: Histogram, rowHeight: number, zone: string): number[] {
+	const wanted = (LABEL_GAP / rowHeight) * histogram.step_us;
+	const every = ROUND.map((seconds) => seconds * 1_000_000).find(
+		(size) => size >= wanted && size % histogram.step_us === 0,
+	);
+	const shift = utcOffset(histogram.start_us, zone) * 1_000_000;
+	return Array.from({ length: histogram.steps }, (_, step) => step).filter(
+		(step) => (histogram.start_us + step * histogram.step_us + shift) % (every ?? wanted * 2) === 0,
+	);
+}
 
 function worst(counts: number[]): number {
 	const code = counts.findIndex((n) => n > 0);
@@ -53,9 +72,15 @@ function Bar({
 		const from = x;
 		x += size;
 		if (from > LEFT + width) return null;
-		// biome-ignore lint/suspicious/noArrayIndexKey: the index is the severity
 		return (
-			<rect key={code} x={from} y={y} width={Math.min(size, LEFT + width - from)} height={height} fill={fill(code)} />
+			<rect
+				key={SEVERITIES[code]}
+				x={from}
+				y={y}
+				width={Math.min(size, LEFT + width - from)}
+				height={height}
+				fill={fill(code)}
+			/>
 		);
 	});
 }
@@ -162,11 +187,7 @@ export function Rail({
 		setDrag(null);
 	};
 
-	const labels = useMemo(() => {
-		if (!histogram) return [];
-		const every = Math.max(1, Math.ceil(LABEL_GAP / rowHeight));
-		return Array.from({ length: Math.ceil(histogram.steps / every) }, (_, index) => index * every);
-	}, [histogram, rowHeight]);
+	const labels = useMemo(() => (histogram ? labelled(histogram, rowHeight, zone) : []), [histogram, rowHeight, zone]);
 	const sums = SEVERITIES.map((_, code) => [...byStep.values()].reduce((sum, counts) => sum + (counts[code] ?? 0), 0));
 	const hovered =
 		hover === null || !histogram ? null : Math.min(Math.floor((hover - top) / rowHeight), histogram.steps - 1);
@@ -228,12 +249,13 @@ export function Rail({
 						))}
 						{split
 							? shown.map((series, index) => {
-									const laneWidth = Math.min(Math.max(plotWidth / Math.max(shown.length, 1), 7), 26);
+									const laneWidth = Math.min(Math.max((plotWidth - LANES_RIGHT) / Math.max(shown.length, 1), 5), 24);
 									const x = LEFT + index * laneWidth;
 									const name = series.name ?? "no name";
 									return (
 										<g key={name} data-name={name}>
 											<Lane series={series} x={x} width={laneWidth} top={top} rowHeight={rowHeight} most={most} />
+											{/* biome-ignore lint/a11y/useSemanticElements: SVG has no button */}
 											<g
 												data-lane
 												tabIndex={0}
@@ -322,7 +344,7 @@ export function Rail({
 					first {MOST_LANES} of {number(histogram.series.length)}; narrow to see others
 				</p>
 			)}
-			<div className={classes.legend} role="group" aria-label="Severities">
+			<fieldset className={classes.legend} aria-label="Severities">
 				{SEVERITIES.map((name, code) => {
 					const off = hidden.includes(name);
 					if (!off && !sums[code]) return null;
@@ -340,7 +362,7 @@ export function Rail({
 						</Tooltip>
 					);
 				})}
-			</div>
+			</fieldset>
 		</aside>
 	);
 }

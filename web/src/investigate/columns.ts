@@ -1,7 +1,7 @@
 import { useCallback, useState } from "react";
 
 /** Widths in pixels of the list's columns; the message takes what is left. */
-const WIDTHS: Record<string, number> = { time: 112, machine: 92, service: 88 };
+const WIDTHS: Record<string, number> = { time: 134, machine: 100, service: 92 };
 const OTHER = 120;
 const NARROWEST = 40;
 const WIDEST = 600;

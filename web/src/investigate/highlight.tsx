@@ -4,16 +4,16 @@ import classes from "./Lines.module.css";
 
 const INSIDE = "[\\p{L}\\p{N}_]";
 
-function escape(text: string): string {
+function literal(text: string): string {
 	return text.replace(/[\\^$.*+?()[\]{}|/-]/g, "\\$&");
 }
 
 function source(highlight: Highlight): string | null {
 	if (highlight.tokens) {
-		const body = highlight.tokens.map(escape).join("[^\\p{L}\\p{N}_]+");
+		const body = highlight.tokens.map(literal).join("[^\\p{L}\\p{N}_]+");
 		return `(?<!${INSIDE})${body}${highlight.open ? `${INSIDE}*` : `(?!${INSIDE})`}`;
 	}
-	if (highlight.text) return escape(highlight.text);
+	if (highlight.text) return literal(highlight.text);
 	return highlight.pattern ?? null;
 }
 

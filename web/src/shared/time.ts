@@ -103,7 +103,9 @@ export function stepName(us: number, stepUs: number, zone: string): string {
 	if (stepUs >= 86_400_000_000) return day(us, zone);
 	const text = clock(us, zone);
 	if (text === "00:00:00") return day(us, zone);
-	return stepUs >= 60_000_000 ? text.slice(0, 5) : text;
+	if (text.endsWith(":00")) return text.slice(0, 5);
+	// Below a second the fraction tells steps apart.
+	return stepUs >= 1_000_000 ? text : `:${clockExact(us, zone).slice(6, 12)}`;
 }
 
 /** Seconds by which the zone is ahead of UTC at a moment. */
