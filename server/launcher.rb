@@ -29,12 +29,15 @@ module Northdrift
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @collector = fork { collect }
-        Puma::Launcher.new(configuration(app), log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)).run
+        events = Puma::Events.new.tap { |all| all.after_booted { @ready.call(address) } }
+        Puma::Launcher.new(configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)).run
       ensure
         stop_collector
       end
 
       private
+
+      def address = "http://#{@bind.include?(':') ? "[#{@bind}]" : @bind}:#{@port}"
 
       def check_port
         TCPServer.new(@bind, @port).close
@@ -43,11 +46,10 @@ module Northdrift
       end
 
       def configuration(app)
-        address = "http://#{@bind.include?(':') ? "[#{@bind}]" : @bind}:#{@port}"
         dir = @dir
-        ready = @ready
+        bind = address.sub("http", "tcp")
         Puma::Configuration.new do |config|
-          config.bind address.sub("http", "tcp")
+          config.bind bind
           config.workers WORKERS
           config.threads 1, THREADS
           config.preload_app!
@@ -57,7 +59,6 @@ module Northdrift
           config.silence_fork_callback_warning if config.respond_to?(:silence_fork_callback_warning)
           # The first question should not wait for what every question needs.
           config.before_worker_boot { Store::Database.open(dir) && Store::Question.new.page(limit: 1) }
-          config.after_booted { ready.call(address) }
           config.force_shutdown_after 2
         end
       end

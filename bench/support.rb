@@ -1,0 +1,56 @@
+# frozen_string_literal: true
+
+require "fileutils"
+
+module Bench
+  DIR = File.expand_path("../tmp/bench", __dir__)
+
+  module_function
+
+  def clock = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+
+  # @param count [Integer]
+  # @return [String] path of a file with so many lines, made once a day
+  def file(count)
+    FileUtils.mkdir_p(DIR)
+    path = File.join(DIR, "lines-#{count}-#{Time.now.utc.strftime('%Y%m%d')}.log")
+    return path if File.exist?(path)
+
+    File.open("#{path}.part", "w") { |file| Lines.new(count, ends: Time.now.utc).each { |line| file.puts(line) } }
+    File.rename("#{path}.part", path)
+    path
+  end
+
+  # Runs a command and watches the largest of its processes.
+  # @return [Array(Float, Integer, String)] seconds, peak resident kilobytes of any one process, its output
+  def watch(*command, input: File::NULL)
+    started = clock
+    reader, writer = IO.pipe
+    pid = Process.spawn(*command, in: input, out: writer, err: %i[child out], pgroup: true)
+    writer.close
+    output = Thread.new { reader.read }
+    peak = 0
+    until Process.wait(pid, Process::WNOHANG)
+      peak = [peak, *tree(pid).map { |child| peak_of(child) }].max
+      sleep 0.05
+    end
+    [clock - started, peak, output.value]
+  end
+
+  def tree(pid)
+    children = Dir.glob("/proc/#{pid}/task/*/children").flat_map { |path| File.read(path).split.map(&:to_i) }
+    [pid, *children.flat_map { |child| tree(child) }]
+  rescue SystemCallError
+    []
+  end
+
+  def peak_of(pid)
+    File.read("/proc/#{pid}/status")[/VmHWM:\s+(\d+)/, 1].to_i
+  rescue SystemCallError
+    0
+  end
+
+  def median(values) = values.sort[values.size / 2]
+end
+
+require_relative "lines"
