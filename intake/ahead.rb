@@ -1,6 +1,6 @@
 # frozen_string_literal: true
 
-require "digest"
+require "openssl"
 require "tempfile"
 
 module Northdrift
@@ -11,7 +11,7 @@ module Northdrift
 
       # @return [Known::Entry, nil] the longest known content that the part starts with
       attr_reader :entry
-      # @return [Digest::SHA256, nil] of that content
+      # @return [OpenSSL::Digest, nil] of that content
       attr_reader :digest
       # @return [#read] the part from there on
       attr_reader :input
@@ -20,8 +20,10 @@ module Northdrift
       # @param candidates [Array<Known::Entry>]
       def initialize(input, candidates)
         @input = input
+        return if candidates.empty?
+
         @spool = Tempfile.create("northdrift-ahead", binmode: true).tap { |file| File.unlink(file.path) }
-        digest = Digest::SHA256.new
+        digest = OpenSSL::Digest.new("SHA256")
         candidates.sort_by(&:bytes).each do |candidate|
           break unless read_to(candidate.bytes, digest)
 

@@ -1,20 +1,30 @@
 # frozen_string_literal: true
 
+require "English"
+
 module Northdrift
   module Intake
-    # Brings files into the database: a {PartReader} in a process of its own reads, this one writes. Each batch commits
-    # together with how far its source has been read, so that an import that was stopped at any moment goes on there.
+    # Brings files into the database. Each batch commits together with how far its source has been read, so that an import
+    # that was stopped at any moment goes on there when the file is given again.
     class Importer
+      # What came of one part. Lines and bytes count what was read now; `known_lines` were there already.
+      Result = Struct.new(:name, :lines, :events, :bytes, :unread, :known_lines, :readers, :problem) do
+        def self.none(name, problem) = new(name, 0, 0, 0, 0, 0, {}, problem)
+      end
+
       # What an import came to.
-      # @!attribute results [Array<PartReader::Result>] one for each part
+      # @!attribute results [Array<Result>] one for each part
       # @!attribute duplicates [Integer] lines that were there already
       Summary = Struct.new(:files, :lines, :events, :bytes, :seconds, :unread, :duplicates, :results)
 
       # The person stopped it.
       Cancelled = Class.new(Error)
 
+      # @return [Array<Result>] of the parts that have ended
+      attr_reader :results
+
       # @param zone [String] IANA zone of stamps that have none
-      # @param machine [String, #call, nil] the machine of lines that name none, see {PartReader}
+      # @param machine [String, #call, nil] the machine of lines that name none; called with a part's name when it differs
       # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after it
       # @param clock [#call] current time in microseconds
       # @raise [Error] when the zone is not known
@@ -24,67 +34,79 @@ module Northdrift
         @machine = machine
         @import_id = import_id
         @rename = name
-        @results = []
         @clock = clock
         @writer = Store::Writer.new
+        @results = []
       rescue TZInfo::InvalidTimezoneIdentifier
         raise Error, "there is no time zone “#{zone}”; zones have names like Europe/Oslo or UTC"
       end
 
       # @param parts [Parts]
-      # @yieldparam bytes [Integer] read so far, of the current part's text
+      # @yieldparam bytes [Integer] read so far
       # @yieldparam name [String] of the current part
       # @return [Summary]
       # @raise [Cancelled] when the block raises it; what was written stays
       def import(parts, &progress)
         started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-        @results = []
+        @progress = progress
         @total = 0
-        known = Known.new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint).map { |row| Known::Entry.new(*row) })
-        now_us = @clock.call
-        work = ->(emit) { PartReader.new(known: known, zone: @zone, machine: @machine, now_us: now_us, rename: @rename, &emit).read(parts) }
-        Fork.run(work) { |message| Collection.after { handle(*message, &progress) } }
+        @known = Known.load
+        @workers = Workers.new
+        parts.each { |part| read_part(part) }
         Store::Database.checkpoint
         summary(Process.clock_gettime(Process::CLOCK_MONOTONIC) - started)
+      ensure
+        @workers&.stop
       end
-
-      # @return [Array<PartReader::Result>] of the parts that have ended
-      attr_reader :results
 
       private
 
-      def handle(type, *data, &progress)
-        case type
-        when :part then begin_part(*data)
-        when :batch then write(*data, &progress)
-        when :done then end_part(*data)
+      def read_part(part)
+        part.name = @rename + part.name[/!.*/m].to_s if @rename
+        probe = part.problem ? "" : part.input.peek(Magic::PROBE)
+        problem = part.problem || (probe.empty? ? "empty: there is nothing in it" : Magic.not_text(probe))
+        return @results << Result.none(part.name, problem) if problem
+
+        mark, encoding = Magic.bom(probe)
+        part.input = Parts::Rewound.new(Decoder.new(part.input, mark, encoding)) if mark
+        content(part, mark ? encoding.name : "UTF-8")
+      rescue Parts::Damaged => error
+        @results << Result.none(part.name, error.message)
+      end
+
+      def content(part, encoding)
+        machine = @machine.respond_to?(:call) ? @machine.call(part.name) : @machine
+        head = part.input.peek(Known::HEAD)
+        ahead = Ahead.new(part.input, @known.candidates(head, part.name, machine))
+        reading = SourceReading.new(part, ahead, fingerprint: Known.fingerprint(head), machine: machine, zone: @zone, encoding: encoding,
+                                                 now_us: @clock.call, import_id: @import_id)
+        problem = segments(reading)
+        @results << reading.finish(problem)
+        @known.add(reading.entry)
+      end
+
+      # @return [String, nil] what stood in the way of the rest
+      def segments(reading)
+        reading.segments.each do |segment|
+          reading.read_ahead(segment)
+          @workers.read(reading.task(segment)) { |result, reader| write(reading, result, reader) }
         end
+        nil
+      rescue Workers::Lost, Cancelled
+        raise # not for want of readable bytes
+      rescue Error, Zlib::Error, Zip::Error, Gem::Package::Error, SystemCallError, EOFError => error
+        "#{error.message}; what stands before was kept"
+      ensure
+        @workers.settle if $ERROR_INFO.nil?
       end
 
-      def begin_part(attributes, id)
-        @source = (id && Store::Source.find_by(id: id)) || Store::Source.new(attributes.merge(created_us: @clock.call, import_id: @import_id))
-        @name = attributes[:name]
-        @counted = 0
-        @counted_unread = 0
-      end
-
-      def write(batch, fresh_kinds, position)
-        unless batch.size.zero? && fresh_kinds.empty?
-          @source.save! unless @source.persisted?
-          @writer.write(batch, fresh_kinds, source_id: @source.id, packer: :reader) do
-            @source.update!(bytes: position.bytes, lines: position.lines, digest: position.digest, events: @source.events + batch.size)
-          end
+      def write(reading, result, reader)
+        Collection.after do
+          source = reading.source
+          @writer.write(result.batch, result.fresh_kinds, source_id: source.id, packer: reader, first_line: reading.line_base) { reading.settle(result) }
         end
-        @total += batch.bytes
-        yield @total, @name if block_given?
-      end
-
-      def end_part(result)
-        @results << result
-        return unless @source && result.name == @name && @source.persisted?
-
-        @source.update!(complete: true, problem: result.problem, unread: @source.unread + result.unread)
-        @source = nil
+        @total += result.batch.bytes
+        @progress&.call(@total, reading.name)
       end
 
       def summary(seconds)

@@ -24,6 +24,9 @@ module Northdrift
         @entries = entries.select { |entry| entry.bytes.positive? }
       end
 
+      # @return [Known] all that the database knows
+      def self.load = new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint).map { |row| Entry.new(*row) })
+
       def add(entry) = @entries << entry
 
       # @param head [String] the first bytes of the content, up to {HEAD}

@@ -13,7 +13,7 @@ module Northdrift
           "results" => summary.results.map { |result| result(result) } }
       end
 
-      # @param result [Intake::PartReader::Result]
+      # @param result [Intake::Importer::Result]
       def result(result)
         result.to_h.transform_keys(&:to_s).merge("name" => Text.display(result.name), "readers" => result.readers.transform_keys(&:to_s))
       end

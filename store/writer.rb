@@ -8,7 +8,7 @@ module Northdrift
       EVENT = "INSERT INTO events (id, kind_id, source_id, line, offset, shift, head, body, extra, spans) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
 
       def initialize
-        @kinds = {}
+        @kinds = {}.compare_by_identity
         @slots = Slots.new
       end
 
@@ -16,15 +16,18 @@ module Northdrift
       # @param fresh_kinds [Array<Array>] see {Packer#fresh_kinds}
       # @param packer [Object] whose numbers the kinds go by
       # @param source_id [Integer]
+      # @param first_line [Integer] lines of the source before those that the batch counts
       # @yield within the transaction
-      def write(batch, fresh_kinds, source_id:, packer: nil)
+      def write(batch, fresh_kinds, source_id:, packer: nil, first_line: 0)
+        return if batch.size.zero? && fresh_kinds.empty? && !block_given?
+
         ActiveRecord::Base.transaction do
           begin_immediate
           kinds = @kinds[packer] ||= {}
           fresh_kinds.each { |number, *definition| kinds[number] = Kinds.intern(*definition) }
           order = order(batch.times)
           ids = @slots.assign(batch, order)
-          insert(batch, order, ids, kinds, source_id)
+          insert(batch, order, ids, kinds, source_id, first_line)
           FullText.add(batch, order, ids)
           Rollup.add(ids, order.map { |index| kinds[batch.kinds[index]] })
           yield if block_given?
@@ -48,7 +51,7 @@ module Northdrift
         times.each_with_index.map { |time, index| (time * size) + index }.sort!.map! { |key| key % size }
       end
 
-      def insert(batch, order, ids, kinds, source_id)
+      def insert(batch, order, ids, kinds, source_id, first_line)
         Database.prepare(EVENT) do |event|
           event.bind_param(3, source_id)
           order.each_with_index do |index, place|
@@ -56,7 +59,7 @@ module Northdrift
             # One by one: bind_params would look at the type of its arguments first, for every row.
             event.bind_param(1, id)
             event.bind_param(2, kinds[batch.kinds[index]])
-            event.bind_param(4, batch.lines[index])
+            event.bind_param(4, batch.lines[index] + first_line)
             event.bind_param(5, batch.offsets[index])
             event.bind_param(6, batch.times[index] - EventId.micros(id))
             event.bind_param(7, batch.heads[index])

@@ -1,0 +1,49 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    # Reads segments into batches. Knows neither files nor the database, so that it can work in a process of its own.
+    class SegmentReader
+      # What is known of a segment's stream.
+      # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
+      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine)
+
+      # @!attribute batch [Store::Batch] line numbers count from the start of the run of segments that go on
+      # @!attribute fresh_kinds [Array<Array>]
+      # @!attribute settled [Integer] offset up to which the stream is in events
+      # @!attribute lines [Integer] physical lines up to there, from the start of the run
+      # @!attribute readers [Hash{Symbol=>Integer}] events by reader
+      Result = Struct.new(:batch, :fresh_kinds, :settled, :lines, :readers, :goes_on)
+
+      def initialize
+        @packer = Store::Packer.new
+        @contexts = {}
+      end
+
+      # @param task [Task]
+      # @return [Result]
+      def read(task)
+        start(task) if task.start
+        @batch = Store::Batch.new
+        @readers = Hash.new(0)
+        @records.push(task.bytes)
+        @records.finish unless task.goes_on
+        Result.new(@batch, @packer.fresh_kinds, @records.settled, @records.settled_lines, @readers.to_a.to_h, task.goes_on)
+      end
+
+      private
+
+      def start(task)
+        key = [task.zone, task.reference_us, task.machine]
+        context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine)
+        @contexts.shift if @contexts.size > 8
+        @records = Reading::Records.new(context, lines: Reading::Lines.new(offset: task.offset)) { |event| add(event) }
+      end
+
+      def add(event)
+        @packer.pack(event, @batch)
+        @readers[event.reader] += 1
+      end
+    end
+  end
+end

@@ -1,0 +1,78 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    # Cuts a stream into segments that can be read apart from each other: a cut lies before a line that starts a record
+    # whatever stands before it. Where no such line is found in time, the segment goes on in the next.
+    class Segments
+      CHUNK = 1 << 18
+      SIZE = 3 << 20
+      # How far behind the wanted size a cut is looked for.
+      REACH = 1 << 18
+      LF = "\n".b.freeze
+
+      # @!attribute bytes [String]
+      # @!attribute offset [Integer] of its first byte in the stream
+      # @!attribute goes_on [Boolean] whether the next segment cannot be read without this one
+      Segment = Struct.new(:bytes, :offset, :goes_on)
+
+      # @param input [#read]
+      # @param offset [Integer] bytes before the first
+      # @param context [Reading::Context] for telling where records start
+      def initialize(input, context, offset: 0)
+        @input = input
+        @context = context
+        @offset = offset
+      end
+
+      # @yieldparam segment [Segment] the last one does not go on
+      # @raise what reading the input raises, after what was read before was handed out
+      def each
+        buffer = "".b
+        while (chunk = read)
+          buffer << chunk
+          next if buffer.bytesize < SIZE + REACH
+
+          cut = cut(buffer)
+          yield take(buffer, cut || SIZE, cut.nil?)
+        end
+        yield take(buffer, buffer.bytesize, false)
+        raise @failure if @failure
+      end
+
+      private
+
+      def read
+        @input.read(CHUNK)
+      rescue Error, Zlib::Error, Zip::Error, Gem::Package::Error, SystemCallError, EOFError => error
+        @failure = error
+        nil
+      end
+
+      def take(buffer, size, goes_on)
+        segment = Segment.new(buffer.slice!(0, size), @offset, goes_on)
+        @offset += size
+        segment
+      end
+
+      # @return [Integer, nil] where a record surely starts
+      def cut(buffer)
+        at = buffer.index(LF, SIZE)
+        while at && at + 1 < buffer.bytesize
+          start = at + 1
+          at = buffer.index(LF, start) or return
+          return start if opens?(buffer, start, at)
+        end
+      end
+
+      def opens?(buffer, start, stop)
+        line = buffer.byteslice(start, stop - start).chomp("\r")
+        return false if line.empty? || line.start_with?(" ", "\t", "<Event", "<?xml")
+        return false if Reading::Catalogue.read(line, @context).reader == :plain
+
+        # Not inside a Windows event.
+        (buffer.rindex("<Event", start) || -1) <= (buffer.rindex("</Event", start) || -1)
+      end
+    end
+  end
+end

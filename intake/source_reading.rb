@@ -1,0 +1,87 @@
+# frozen_string_literal: true
+
+require "openssl"
+
+module Northdrift
+  module Intake
+    # The reading of one source: where it stands, what of it is in events, and the digest of that.
+    class SourceReading
+      # @return [String]
+      attr_reader :name
+      # @return [Segments]
+      attr_reader :segments
+      # @return [Integer] physical lines before the run of segments whose result is written next
+      attr_reader :line_base
+
+      # @param part [Parts::Part]
+      # @param ahead [Ahead] what of it is known already
+      def initialize(part, ahead, fingerprint:, machine:, zone:, encoding:, now_us:, import_id:)
+        @name = part.name
+        @already = ahead.entry
+        @machine = machine
+        @zone = zone
+        @reference_us = [part.modified_us || now_us, now_us].min
+        @attributes = { name: part.name, machine: machine, zone: zone, encoding: encoding, reference_us: @reference_us, import_id: import_id, created_us: now_us,
+                        fingerprint: fingerprint }
+        @digest = ahead.digest || OpenSSL::Digest.new("SHA256")
+        @bytes = @already&.bytes || 0
+        @line_base = @lines = @already&.lines || 0
+        @segments = Segments.new(ahead.input, Reading::Context.new(clock: Reading::Clock.new(reference_us: @reference_us)), offset: @bytes)
+        @unsettled = []
+        @started = true
+        @events = @unread = 0
+        @readers = Hash.new(0)
+      end
+
+      # @return [Store::Source] made when the first batch is there
+      def source
+        @source ||= (@already&.id && Store::Source.find_by(id: @already.id)) || Store::Source.create!(@attributes)
+      end
+
+      # Keeps the bytes of a segment until they are in events.
+      def read_ahead(segment) = @unsettled << segment.bytes
+
+      # @param segment [Segments::Segment]
+      # @return [SegmentReader::Task]
+      def task(segment)
+        start = @started
+        @started = !segment.goes_on
+        SegmentReader::Task.new(segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine)
+      end
+
+      # Notes how far the source is in events; called within the transaction that writes them.
+      # @param result [SegmentReader::Result]
+      def settle(result)
+        hash_up_to(result.settled)
+        @lines = @line_base + result.lines
+        @events += result.batch.size
+        result.readers.each { |reader, n| @readers[reader] += n }
+        @unread = @readers[:plain]
+        source.update!(bytes: @bytes, lines: @lines, digest: @digest.dup.hexdigest, events: source.events + result.batch.size)
+        @line_base = @lines unless result.goes_on
+      end
+
+      # @param problem [String, nil]
+      # @return [Importer::Result]
+      def finish(problem)
+        @source&.update!(complete: true, problem: problem, unread: @source.unread + @unread)
+        Importer::Result.new(@name, @lines - (@already&.lines || 0), @events, @bytes - (@already&.bytes || 0), @unread, @already&.lines || 0, @readers.dup, problem)
+      end
+
+      # @return [Known::Entry] so that the same content is recognised when it comes again
+      def entry = Known::Entry.new(@source&.id || @already&.id, @name, @machine, @bytes, @lines, @digest.dup.hexdigest, @attributes[:fingerprint])
+
+      private
+
+      def hash_up_to(offset)
+        while @bytes < offset
+          bytes = @unsettled.shift
+          take = [offset - @bytes, bytes.bytesize].min
+          @digest << bytes.byteslice(0, take)
+          @bytes += take
+          @unsettled.unshift(bytes.byteslice(take, bytes.bytesize)) if take < bytes.bytesize
+        end
+      end
+    end
+  end
+end

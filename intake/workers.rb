@@ -1,0 +1,115 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    # Reads segments in processes of their own while this one writes, and hands the results out in the order of the
+    # segments. Small imports are read here: a process would cost more than it saves.
+    class Workers
+      COUNT = 2
+      SMALL = 1 << 19
+      LENGTH = "N"
+
+      # A reading process ended before its work did.
+      Lost = Class.new(Error)
+
+      # One reading process, with at most one segment under way.
+      Worker = Struct.new(:pid, :input, :output, :callback)
+
+      def initialize
+        @workers = []
+        @here = SegmentReader.new
+        @under_way = []
+        @turn = 0
+      end
+
+      # @param task [SegmentReader::Task] one that does not start anew goes to where the one before it went
+      # @yieldparam result [SegmentReader::Result] later, in the order of the tasks
+      # @yieldparam reader [Object] whose numbers the kinds go by
+      def read(task, &callback)
+        return callback.call(@here.read(task), @here) if here?(task)
+
+        start if @workers.empty?
+        @turn = (@turn + 1) % COUNT if task.start
+        @at_work = true
+        worker = @workers[@turn]
+        ready = nil
+        ready = receive(@under_way.shift) until @under_way.none? { |other| other.equal?(worker) } && (ready || true)
+        worker.callback = callback
+        send_to(worker.input, task)
+        @under_way << worker
+        deliver(ready) if ready
+      end
+
+      # Waits for what is under way.
+      def settle
+        deliver(receive(@under_way.shift)) until @under_way.empty?
+      end
+
+      # Ends the processes; what is under way is given up.
+      def stop
+        @workers.each do |worker|
+          [worker.input, worker.output].each(&:close)
+          Process.kill(:KILL, worker.pid)
+          Process.wait(worker.pid)
+        rescue SystemCallError
+          nil
+        end
+        @workers = []
+        @under_way = []
+      end
+
+      private
+
+      # A run of segments stays where it began.
+      def here?(task)
+        @run_here = task.bytes.bytesize <= SMALL && !task.goes_on && @under_way.empty? if task.start
+        @run_here
+      end
+
+      def deliver(ready)
+        result, worker, callback = ready
+        callback.call(result, worker)
+      end
+
+      def receive(worker)
+        head = worker.output.read(4) or raise Lost, "a reading process ended unexpectedly; what was read before was kept"
+        result = Marshal.load(worker.output.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- our own process wrote it
+        [result, worker, worker.callback]
+      end
+
+      def send_to(io, message)
+        data = Marshal.dump(message)
+        io.write([data.bytesize].pack(LENGTH), data)
+      end
+
+      def start
+        COUNT.times do
+          task_reader, task_writer = IO.pipe(binmode: true)
+          result_reader, result_writer = IO.pipe(binmode: true)
+          pid = fork do
+            [task_writer, result_reader, *@workers.flat_map { |other| [other.input, other.output] }].each(&:close)
+            work(task_reader, result_writer)
+          end
+          [task_reader, result_writer].each(&:close)
+          @workers << Worker.new(pid, task_writer, result_reader, nil)
+        end
+      end
+
+      # Runs in the reading process, until the other end is closed.
+      def work(input, output)
+        GC.disable
+        reader = SegmentReader.new
+        while (head = input.read(4))
+          task = Marshal.load(input.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- as above
+          Collection.after { send_to(output, reader.read(task)) }
+        end
+        exit!(0)
+      rescue Errno::EPIPE
+        exit!(0)
+      rescue StandardError => error
+        warn "northdrift: reading failed: #{error.full_message(highlight: false)}"
+        exit!(1)
+      end
+    end
+  end
+end
