@@ -32,7 +32,7 @@ module Bench
     peak = 0
     until Process.wait(pid, Process::WNOHANG)
       peak = [peak, *tree(pid).map { |child| peak_of(child) }].max
-      sleep 0.05
+      sleep 0.4
     end
     [clock - started, peak, output.value]
   end

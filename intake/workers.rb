@@ -6,14 +6,16 @@ module Northdrift
     # segments. Small imports are read here: a process would cost more than it saves.
     class Workers
       COUNT = 2
+      # Segments that a process may have: one that it reads and one that waits, so that it need not wait itself.
+      AHEAD = 2
       SMALL = 1 << 19
       LENGTH = "N"
 
       # A reading process ended before its work did.
       Lost = Class.new(Error)
 
-      # One reading process, with at most one segment under way.
-      Worker = Struct.new(:pid, :input, :output, :callback)
+      # One reading process, and who waits for its results.
+      Worker = Struct.new(:pid, :input, :output, :callbacks)
 
       def initialize
         @workers = []
@@ -30,14 +32,14 @@ module Northdrift
 
         start if @workers.empty?
         @turn = (@turn + 1) % COUNT if task.start
-        @at_work = true
         worker = @workers[@turn]
-        ready = nil
-        ready = receive(@under_way.shift) until @under_way.none? { |other| other.equal?(worker) } && (ready || true)
-        worker.callback = callback
+        # The process gets its next segment before the result of an earlier one is worked on here.
+        ready = []
+        ready << receive(@under_way.shift) while @under_way.count { |other| other.equal?(worker) } >= AHEAD
+        worker.callbacks << callback
         send_to(worker.input, task)
         @under_way << worker
-        deliver(ready) if ready
+        ready.each { |one| deliver(one) }
       end
 
       # Waits for what is under way.
@@ -74,12 +76,25 @@ module Northdrift
       def receive(worker)
         head = worker.output.read(4) or raise Lost, "a reading process ended unexpectedly; what was read before was kept"
         result = Marshal.load(worker.output.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- our own process wrote it
-        [result, worker, worker.callback]
+        [result, worker, worker.callbacks.shift]
       end
 
-      def send_to(io, message)
-        data = Marshal.dump(message)
-        io.write([data.bytesize].pack(LENGTH), data)
+      def send_to(io, message) = frame(io, Marshal.dump(message))
+      def frame(io, data) = io.write([data.bytesize].pack(LENGTH), data)
+
+      def take_in(input, tasks)
+        while (head = input.read(4))
+          tasks << input.read(head.unpack1(LENGTH))
+        end
+        tasks << nil
+      end
+
+      def send_out(results, output)
+        while (data = results.pop)
+          frame(output, data)
+        end
+      rescue Errno::EPIPE
+        exit!(0) # nobody waits any more
       end
 
       def start
@@ -91,18 +106,24 @@ module Northdrift
             work(task_reader, result_writer)
           end
           [task_reader, result_writer].each(&:close)
-          @workers << Worker.new(pid, task_writer, result_reader, nil)
+          @workers << Worker.new(pid, task_writer, result_reader, [])
         end
       end
 
-      # Runs in the reading process, until the other end is closed.
+      # Runs in the reading process, until the other end is closed. Threads of their own take tasks in and send results
+      # out, so that neither pipe holds the reading up.
       def work(input, output)
         GC.disable
         reader = SegmentReader.new
-        while (head = input.read(4))
-          task = Marshal.load(input.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- as above
-          Collection.after { send_to(output, reader.read(task)) }
+        tasks = SizedQueue.new(AHEAD)
+        results = SizedQueue.new(AHEAD)
+        Thread.new { take_in(input, tasks) }
+        sending = Thread.new { send_out(results, output) }
+        while (task = tasks.pop)
+          Collection.after { results << Marshal.dump(reader.read(Marshal.load(task))) } # rubocop:disable Security/MarshalLoad -- as above
         end
+        results << nil
+        sending.join
         exit!(0)
       rescue Errno::EPIPE
         exit!(0)

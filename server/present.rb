@@ -42,8 +42,14 @@ module Northdrift
           "raw" => Text.display(event.raw), "bytes" => event.raw.bytesize, "source" => Text.display(source.name), "line_number" => event.line,
           "offset" => event.offset, "encoding" => source.encoding, "zone" => source.zone,
           "reader" => { "name" => reader::NAME.to_s, "title" => reader::TITLE, "why" => reader::WHY },
-          "severity_rule" => traits["rule"], "inferred" => traits["inferred"] || [], "note" => traits["note"]
+          "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [], "note" => traits["note"]
         )
+      end
+
+      # Which rule chose the severity is not stored; the reader, asked again, tells it.
+      def severity_rule(event, source)
+        clock = Reading::Clock.new(zone: source.zone, reference_us: source.reference_us)
+        Reading::Catalogue[event.kind.reader].read(event.raw, Reading::Context.new(clock: clock))&.severity_rule
       end
 
       # @param histogram [Store::Histogram]

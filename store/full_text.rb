@@ -15,32 +15,21 @@ module Northdrift
 
       module_function
 
-      # @param batch [Batch] whose events are in the table already
-      # @param order [Array<Integer>] their indexes by id
+      # @param batch [Batch]
+      # @param order [Array<Integer>] indexes of its events by id
       # @param ids [Array<Integer>] ascending
-      def add(batch, order, ids)
-        return if ids.empty?
-
+      # @param predicate [String] names its events, which are in the table already
+      # @param binds [Array]
+      def add(batch, order, ids, predicate, binds)
         text = substitute(batch, order, ids) ? SUBSTITUTED : PLAIN
-        if alone?(ids)
-          run("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE id BETWEEN ? AND ? ORDER BY id", [ids.first, ids.last])
-        else
-          run("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE id IN (SELECT value FROM json_each(?)) ORDER BY id",
-              [Oj.dump(ids, mode: :strict)])
-        end
+        Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE #{predicate} ORDER BY id", binds)
       end
-
-      # @return [Boolean] whether no other events lie between those of the batch
-      def alone?(ids)
-        Database.value("SELECT count(*) FROM (SELECT 1 FROM events WHERE id BETWEEN ? AND ? LIMIT ?)", [ids.first, ids.last, ids.size + 1]) == ids.size
-      end
-      private_class_method :alone?
 
       def substitute(batch, order, ids)
         return false if batch.index_texts.empty?
 
-        run("CREATE TEMP TABLE IF NOT EXISTS index_texts (id INTEGER PRIMARY KEY, text TEXT)")
-        run("DELETE FROM temp.index_texts")
+        Database.rows("CREATE TEMP TABLE IF NOT EXISTS index_texts (id INTEGER PRIMARY KEY, text TEXT)")
+        Database.rows("DELETE FROM temp.index_texts")
         Database.prepare("INSERT INTO temp.index_texts VALUES (?, ?)") do |statement|
           order.each_with_index do |index, place|
             text = batch.index_texts[index] or next
@@ -53,9 +42,6 @@ module Northdrift
         true
       end
       private_class_method :substitute
-
-      def run(sql, binds = []) = Database.rows(sql, binds)
-      private_class_method :run
     end
   end
 end

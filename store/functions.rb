@@ -34,6 +34,7 @@ module Northdrift
         database.define_function("northdrift_message_matches") do |pattern, body, extra, spans|
           regex(pattern).match?(Spans.value(0, body, extra, spans)) ? 1 : 0
         end
+        database.define_function("northdrift_raw") { |head, body, id, shift| Head.restore(head, EventId.micros(id) + shift) + body }
         database.define_function("northdrift_test") { |key, text| @tests.fetch(key)[1].call(Text.utf8(text)) ? 1 : 0 }
         database.define_function("northdrift_field") { |key, kind_id, body, extra, spans| field?(key, kind_id, body, extra, spans) ? 1 : 0 }
       end

@@ -5,7 +5,7 @@ require "oj"
 module Northdrift
   module Store
     # What all lines of one kind share: the machine and service that spoke, the reader, the names and types of the fields,
-    # and whatever else is the same for many lines (the rule that chose the severity, values told by a code). An event keeps
+    # and whatever else is the same for many lines (values told by a code, what was inferred). An event keeps
     # only its kind's number; a condition on any of these is one on a small set of kinds.
     class Kind
       # Types of a field's values, by the letter in the layout.
@@ -19,7 +19,7 @@ module Northdrift
       attr_reader :reader
       # @return [Array<Array(String, String)>] names and types of the fields, in the order of the event's spans
       attr_reader :layout
-      # @return [Hash] "rule", "stamped", "inferred", "ending", "note" and "constants"
+      # @return [Hash] "stamped", "inferred", "ending", "note" and "constants"
       attr_reader :traits
 
       def initialize(id, machine, service, reader, layout, traits)

@@ -28,17 +28,17 @@ module Northdrift
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
         fields = event.fields
         fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
-        spans = []
+        spans = "".b
         extra = place(event.message, body, 0, spans, nil)
         from = 0
         types = "".b
         fields.each_value do |value|
           types << (value.is_a?(String) ? "s" : type(value))
           extra = place(value.is_a?(String) ? value : value.to_s, body, from, spans, extra)
-          from = spans[-2] if spans[-2] < body.bytesize
+          from = @place if @place < body.bytesize
         end
         batch.add(event.time_us, event.severity, kind(event, fields, types), event.line_number, event.offset,
-                  at.zero? ? EMPTY : raw.byteslice(0, at), body, extra, spans.pack("w*"), index_text(body, extra))
+                  at.zero? ? EMPTY : Head.shorten(raw.byteslice(0, at), event.time_us), body, extra, spans, index_text(body, extra))
       end
 
       # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
@@ -56,8 +56,18 @@ module Northdrift
           at = body.bytesize + extra.bytesize
           extra << text
         end
-        spans << at << text.bytesize
+        @place = at
+        ber(spans, at)
+        ber(spans, text.bytesize)
         extra
+      end
+
+      # Appends a number as BER-compressed integer (as `pack("w")`, which takes three times as long for small ones).
+      def ber(bytes, number)
+        if number < 0x80 then bytes << number
+        elsif number < 0x4000 then bytes << (0x80 | (number >> 7)) << (number & 0x7F)
+        else bytes << [number].pack("w")
+        end
       end
 
       def loose(fields)
@@ -75,7 +85,7 @@ module Northdrift
 
       # @return [Integer] number of the event's kind
       def kind(event, fields, types)
-        key = [event.machine, event.service, event.reader, event.severity_rule, event.stamped, event.inferred, event.ending, event.note,
+        key = [event.machine, event.service, event.reader, event.stamped, event.inferred, event.ending, event.note,
                event.constants, types, *fields.keys]
         @kinds[key] ||= add_kind(event, fields)
       end
@@ -83,7 +93,7 @@ module Northdrift
       def add_kind(event, fields)
         number = @kinds.size + 1
         layout = fields.map { |name, value| [name, type(value)] }
-        traits = { "rule" => event.severity_rule, "stamped" => event.stamped, "inferred" => event.inferred.map(&:to_s),
+        traits = { "stamped" => event.stamped, "inferred" => event.inferred.map(&:to_s),
                    "ending" => event.ending, "note" => event.note, "constants" => event.constants }
         @fresh << [number, event.machine, event.service, event.reader, layout, utf8(traits.compact)]
         number

@@ -7,6 +7,8 @@ module Northdrift
     # Turns a find text's tree into a {Condition}: through the full-text index and the kinds where they can tell, and
     # where they cannot, through a look at the rows that they leave.
     class Planner
+      # The whole record, stamp and all.
+      RAW = "northdrift_raw(events.head, events.body, events.id, events.shift)"
       ASCII_WORD = /\A[\x00-\x7F]+\z/
 
       # @param kinds [Kinds]
@@ -102,8 +104,8 @@ module Northdrift
 
       # The whole record has its stamp too, which the index has not.
       def whole_text(pattern)
-        Find::Literals.required(pattern).map { |text| Condition.new(sql: "instr(events.head || events.body, ?) > 0", binds: [text]) }
-                      .push(Condition.new(sql: "northdrift_matches(?, events.head || events.body)", binds: [pattern])).reduce(:&)
+        Find::Literals.required(pattern).map { |text| Condition.new(sql: "instr(#{RAW}, ?) > 0", binds: [text]) }
+                      .push(Condition.new(sql: "northdrift_matches(?, #{RAW})", binds: [pattern])).reduce(:&)
       end
 
       # What of a regular expression the index can find: tokens that every match holds whole.
@@ -131,7 +133,7 @@ module Northdrift
         test = Find::Values.test(node.field, node.operator, node.value)
         case node.field
         when "message" then Condition.new(sql: "northdrift_field(?, events.kind_id, events.body, events.extra, events.spans)", binds: [functions.register(:message, test)])
-        when "text" then Condition.new(sql: "northdrift_test(?, events.head || events.body)", binds: [functions.register(:text, test)])
+        when "text" then Condition.new(sql: "northdrift_test(?, #{RAW})", binds: [functions.register(:text, test)])
         when "source"
           ids = @sources.call.select { |_, name| test.call(name) || test.call(File.basename(name)) }.keys
           Condition.new(sql: "events.source_id IN (#{ids.join(',')})")

@@ -10,33 +10,18 @@ module Northdrift
 
       module_function
 
-      # @param ids [Array<Integer>]
-      # @param kind_ids [Array<Integer>] kinds of these events
-      def add(ids, kind_ids)
-        minutes = Hash.new(0)
-        slots = Hash.new(0)
-        ids.each_with_index do |id, index|
-          micros = EventId.micros(id)
-          severity = id & EventId::SEVERITY_MASK
-          minutes[((micros / MINUTE) << 4) | severity] += 1
-          slots[((((micros / SLOT) << 24) | kind_ids[index]) << 4) | severity] += 1
-        end
-        keep("INSERT INTO minute_counts VALUES (?, ?, ?) ON CONFLICT DO UPDATE SET n = n + excluded.n",
-             minutes.map { |key, n| [key >> 4, key & 15, n] })
-        keep("INSERT INTO kind_counts VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET n = n + excluded.n",
-             slots.map { |key, n| [key >> 28, (key >> 4) & 0xFFFFFF, key & 15, n] })
+      # @param predicate [String] names the events to count, which are in the table already
+      # @param binds [Array]
+      def add(predicate, binds)
+        Database.rows(<<~SQL, binds)
+          INSERT INTO minute_counts SELECT (id >> #{EventId::TIME_BITS}) / #{MINUTE / EventId::MILLISECOND} AS minute, id & #{EventId::SEVERITY_MASK}, count(*)
+          FROM events WHERE #{predicate} GROUP BY 1, 2 ON CONFLICT DO UPDATE SET n = n + excluded.n
+        SQL
+        Database.rows(<<~SQL, binds)
+          INSERT INTO kind_counts SELECT (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}, kind_id, id & #{EventId::SEVERITY_MASK}, count(*)
+          FROM events WHERE #{predicate} GROUP BY 1, 2, 3 ON CONFLICT DO UPDATE SET n = n + excluded.n
+        SQL
       end
-
-      def keep(sql, rows)
-        Database.prepare(sql) do |statement|
-          rows.each do |row|
-            row.each_with_index { |value, index| statement.bind_param(index + 1, value) }
-            statement.step
-            statement.reset!
-          end
-        end
-      end
-      private_class_method :keep
     end
   end
 end

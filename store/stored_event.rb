@@ -32,7 +32,7 @@ module Northdrift
       def message = Spans.value(0, @body, @extra, @spans)
 
       # @return [String] exact bytes of the record
-      def raw = (@head + @body).b
+      def raw = Head.restore(@head.b, time_us) + @body.b
 
       # @return [Hash{String=>Object}] typed values by name, and those of its kind
       def fields = @fields ||= Spans.fields(@kind, @body, @extra, @spans).merge(@kind.traits["constants"] || {})

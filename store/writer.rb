@@ -28,8 +28,7 @@ module Northdrift
           order = order(batch.times)
           ids = @slots.assign(batch, order)
           insert(batch, order, ids, kinds, source_id, first_line)
-          FullText.add(batch, order, ids)
-          Rollup.add(ids, order.map { |index| kinds[batch.kinds[index]] })
+          index(batch, order, ids) unless ids.empty?
           yield if block_given?
         end
       rescue StandardError
@@ -38,6 +37,21 @@ module Northdrift
       end
 
       private
+
+      def index(batch, order, ids)
+        named = written(ids)
+        FullText.add(batch, order, ids, *named)
+        Rollup.add(*named)
+      end
+
+      # A predicate for the events of the batch: a range of ids where no others lie between.
+      # @return [Array(String, Array)]
+      def written(ids)
+        found = Database.value("SELECT count(*) FROM (SELECT 1 FROM events WHERE id BETWEEN ? AND ? LIMIT ?)", [ids.first, ids.last, ids.size + 1])
+        return ["id BETWEEN ? AND ?", [ids.first, ids.last]] if found == ids.size
+
+        ["id IN (SELECT value FROM json_each(?))", [Oj.dump(ids, mode: :strict)]]
+      end
 
       # Active Record begins lazily and deferred; a batch knows that it will write.
       def begin_immediate = Database.raw.execute("UPDATE settings SET value = value WHERE name = ''")

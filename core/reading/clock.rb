@@ -56,14 +56,14 @@ module Northdrift
 
       # The year of a stamp that has none: the latest that does not put it after the reference.
       # @return [Integer, nil] microseconds UTC
-      def utc_without_year(month, day, hour, minute, second, micros)
+      def utc_without_year(month, day, hour, minute, second, micros, offset_minutes = nil)
         year = @reference_year ||= Time.at(0, @reference_us, :microsecond, in: "UTC").year
         [year + 1, year, year - 1].each do |candidate|
-          time = utc(candidate, month, day, hour, minute, second, micros, nil)
+          time = utc(candidate, month, day, hour, minute, second, micros, offset_minutes)
           return time if time && time <= @reference_us + SLACK
         end
         # 29 February of the last leap year
-        (year - 8...year - 1).reverse_each.lazy.filter_map { |candidate| utc(candidate, month, day, hour, minute, second, micros, nil) }.first
+        (year - 8...year - 1).reverse_each.lazy.filter_map { |candidate| utc(candidate, month, day, hour, minute, second, micros, offset_minutes) }.first
       end
 
       private

@@ -15,6 +15,7 @@ module Northdrift
       NOTHING = [].freeze
       ZONE_INFERRED = %i[zone].freeze
       YEAR_INFERRED = %i[year zone].freeze
+      ONLY_YEAR_INFERRED = %i[year].freeze
 
       TIME = '(?<hour>\d\d):(?<minute>\d\d):(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?'
       MONTH = "(?<month_name>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)"
@@ -49,8 +50,7 @@ module Northdrift
 
       # What may follow the seconds of an ISO stamp.
       ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/
-      ISO_SECOND = /\A\d{4}-\d\d-\d\d[T _]\d\d:\d\d:\d\d\z/
-      BSD_SECOND = /\A#{MONTH} [ \d]\d \d\d:\d\d:\d\d\z/
+      ISO_MINUTE = /\A\d{4}-\d\d-\d\d[T _]\d\d:\d\d:/
 
       module_function
 
@@ -70,6 +70,17 @@ module Northdrift
         nil
       end
 
+      # @param text [String] the time of an access log line: day/month/year:time zone
+      # @return [Found, nil]
+      def read_access(text, clock)
+        second = two_digits(text, 18) or return
+        base = clock.remember(text.byteslice(0, 17) << text.byteslice(20, 8)) do
+          match = FORMS[:access].match(text)
+          (match && resolve(:access, match, clock)&.us&.-(second * Clock::SECOND)) || false
+        end
+        base && Found.new(base + (second * Clock::SECOND), text.bytesize, NOTHING)
+      end
+
       # @param text [String, Numeric] a value that should be a time and nothing else
       # @return [Found, nil]
       def read_value(text, clock)
@@ -78,28 +89,44 @@ module Northdrift
         found if found && found.size == text.bytesize
       end
 
-      # Most lines share their second with the line before: its calendar is worked out once. ISO and BSD stamps only.
+      # Most lines share their minute with the line before: its calendar is worked out once. ISO and BSD stamps only.
       def remembered(text, clock)
         if text.getbyte(4) == 45 && text.getbyte(16) == 58
-          second = text.byteslice(0, 19)
-          base = clock.remember(second) { civil_second(second, clock) }
-          base && iso_tail(text, base, clock)
+          base = clock.remember(text.byteslice(0, 16)) { iso_minute(text, clock) } or return
+          second = two_digits(text, 17) and iso_tail(text, base + second, clock)
         elsif text.getbyte(3) == 32 && text.getbyte(12) == 58 && (text.getbyte(15) || 32) == 32 && !zone_follows?(text)
-          second = text.byteslice(0, 15)
-          clock.remember(second) { BSD_SECOND.match?(second) ? resolve(:bsd, FORMS[:bsd].match(second), clock) : false } || nil
+          base = clock.remember(text.byteslice(0, 12)) { bsd_minute(text, clock) } or return
+          second = two_digits(text, 13) and Found.new(base + (second * Clock::SECOND), 15, YEAR_INFERRED)
         end
       end
       private_class_method :remembered
 
-      # @return [Integer, false] seconds since 1970 as if the stamp were UTC
-      def civil_second(second, clock)
-        return false unless ISO_SECOND.match?(second)
+      # @return [Integer, nil] 0 to 60
+      def two_digits(text, at)
+        tens = text.getbyte(at) || 0
+        ones = text.getbyte(at + 1) || 0
+        return unless tens.between?(48, 54) && ones.between?(48, 57)
 
-        year, month, day, hour, minute, secs = second.unpack("a4xa2xa2xa2xa2xa2").map(&:to_i)
-        us = clock.utc(year, month, day, hour, minute, secs, 0, 0)
+        number = ((tens - 48) * 10) + ones - 48
+        number if number <= 60
+      end
+      private_class_method :two_digits
+
+      # @return [Integer, false] seconds since 1970 as if the stamp were UTC
+      def iso_minute(text, clock)
+        return false unless ISO_MINUTE.match?(text)
+
+        us = clock.utc(*text.unpack("a4xa2xa2xa2xa2").map(&:to_i), 0, 0, 0)
         us ? us / Clock::SECOND : false
       end
-      private_class_method :civil_second
+      private_class_method :iso_minute
+
+      # @return [Integer, false] microseconds UTC
+      def bsd_minute(text, clock)
+        match = FORMS[:bsd].match("#{text.byteslice(0, 12)}:00")
+        (match && resolve(:bsd, match, clock)&.us) || false
+      end
+      private_class_method :bsd_minute
 
       def iso_tail(text, base, clock)
         tail = ISO_TAIL.match(text, 19)
@@ -128,8 +155,8 @@ module Northdrift
           us = clock.utc(year.to_i, *civil, zone && offset_minutes(zone))
           us && Found.new(us, match.end(0), zone ? NOTHING : ZONE_INFERRED)
         else
-          us = clock.utc_without_year(*civil)
-          us && Found.new(us, match.end(0), YEAR_INFERRED)
+          us = clock.utc_without_year(*civil, zone && offset_minutes(zone))
+          us && Found.new(us, match.end(0), zone ? ONLY_YEAR_INFERRED : YEAR_INFERRED)
         end
       end
       private_class_method :resolve

@@ -12,7 +12,6 @@ module Northdrift
 
         LINE = /\A(\S+) (\S+) (\S+) \[(\d\d\/[A-Z][a-z]{2}\/\d{4}:[^\]]{13,24})\] "((?:[^"\\]|\\.)*)" (\d{3}) (\d+|-)(?: "((?:[^"\\]|\\.)*)" "((?:[^"\\]|\\.)*)")?(.*)\z/m
         REQUEST = /\A([A-Z]+) (\S+)(?: HTTP\/([\d.]+))?\z/
-        FORM = %i[access].freeze
         SERVICE = "web-access"
         RULES = (0..9).map { |digit| "HTTP status class #{digit}xx" }.freeze
 
@@ -25,7 +24,7 @@ module Northdrift
           match = LINE.match(line) or return
           client, ident, user, time, request, status, size, referer, agent, rest = match.captures
           clock = context.clock
-          stamp = clock.remember(time) { Stamp.read(time, clock, FORM) } or return
+          stamp = Stamp.read_access(time, clock) or return
           status = status.to_i
           fields = { "client.address" => client }
           fields["client.identity"] = ident unless ident == "-"
