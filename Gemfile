@@ -25,5 +25,6 @@ group :development, :test do
   gem "rake"
   gem "rubocop", "~> 1.60", require: false
   gem "selenium-webdriver", "~> 4.32.0"
-  gem "simplecov", require: false
+  gem "logfmt", require: false
+  gem "syslog_protocol", require: false
 end

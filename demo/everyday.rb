@@ -62,13 +62,15 @@ module Northdrift
           end
           through_day("web#{app}", 300) do |time, random|
             status = random.rand(60).zero? ? 404 : 200
-            @world.add("#{app}/access.log", time, access(time, "10.40.#{random.rand(1..3)}.#{random.rand(10..240)}", "GET /timetable?port=#{%w[tar brn auk][random.rand(3)]}", status, 900 + random.rand(9000), AGENTS[random.rand(4)]))
+            @world.add("#{app}/access.log", time,
+access(time, "10.40.#{random.rand(1..3)}.#{random.rand(10..240)}", "GET /timetable?port=#{%w[tar brn auk][random.rand(3)]}", status, 900 + random.rand(9000), AGENTS[random.rand(4)]))
           end
           through_day("sys#{app}", 140) { |time, random| @world.add("#{app}/syslog", time, system_line(app, time, random)) }
         end
         # There since before the first day, and of no consequence.
         through_day("herring", 400) do |time, random|
-          @world.add("tix-app-1/bookingd.log", time, json(time, :error, "loyalty service answered 404 for card #{random.rand(10_000..99_999)}, using the plain tariff", service: "bookingd", code: "LOY-404"))
+          @world.add("tix-app-1/bookingd.log", time,
+json(time, :error, "loyalty service answered 404 for card #{random.rand(10_000..99_999)}, using the plain tariff", service: "bookingd", code: "LOY-404"))
         end
       end
 
@@ -125,7 +127,8 @@ module Northdrift
             @world.add("#{gate}/gate.log", time, rfc5424(time, gate, "gatectl", "ticketing answered in 0.#{random.rand(1..4)} s, gate open", data: { "berth" => random.rand(1..4) }))
           end
           through_day("motor#{gate}", 30) do |time, random|
-            @world.add("#{gate}/gate.log", time, rfc5424(time, gate, "motord", "barrier current #{random.rand(18..31)}.#{random.rand(10)} A above the usual", severity: :warning, data: { "berth" => random.rand(1..4) }))
+            @world.add("#{gate}/gate.log", time,
+rfc5424(time, gate, "motord", "barrier current #{random.rand(18..31)}.#{random.rand(10)} A above the usual", severity: :warning, data: { "berth" => random.rand(1..4) }))
           end
         end
       end
@@ -133,10 +136,12 @@ module Northdrift
       def kiosks
         KIOSKS.each do |kiosk|
           through_day("kv#{kiosk}", 150) do |time, random|
-            @world.add("#{kiosk}/kiosk.log", time, pairs(time, :info, "voucher printed", host: kiosk, service: "kiosk", printer: "vp-#{random.rand(1..2)}", took: "#{random.rand(600..2400)}ms", bytes: random.rand(9000..40_000)))
+            @world.add("#{kiosk}/kiosk.log", time,
+pairs(time, :info, "voucher printed", host: kiosk, service: "kiosk", printer: "vp-#{random.rand(1..2)}", took: "#{random.rand(600..2400)}ms", bytes: random.rand(9000..40_000)))
           end
           through_day("win#{kiosk}", 24) do |time, random|
-            @world.add("#{kiosk}/events.xml", time, windows(time, kiosk, "KioskShell", 1201, 4, random.rand(10_000..99_999), channel: "Application", message: "The session was reset after #{random.rand(40..300)} seconds without a touch.", data: { "seconds" => random.rand(40..300) }))
+            @world.add("#{kiosk}/events.xml", time,
+windows(time, kiosk, "KioskShell", 1201, 4, random.rand(10_000..99_999), channel: "Application", message: "The session was reset after #{random.rand(40..300)} seconds without a touch.", data: { "seconds" => random.rand(40..300) }))
           end
         end
       end
@@ -144,12 +149,14 @@ module Northdrift
       def windows_servers
         through_day("dc", 320) do |time, random|
           user = [*STAFF, "kiosk", "kiosk", "backup"][random.rand(7)]
-          @world.add("dc-01/events.xml", time, windows(time, "dc-01", "Security-Auditing", 4624, 0, random.rand(100_000..999_999), channel: "Security", message: "An account was successfully logged on.", data: { "TargetUserName" => user, "IpAddress" => "10.40.1.#{random.rand(10..60)}", "LogonType" => 3 }))
+          @world.add("dc-01/events.xml", time,
+windows(time, "dc-01", "Security-Auditing", 4624, 0, random.rand(100_000..999_999), channel: "Security", message: "An account was successfully logged on.", data: { "TargetUserName" => user, "IpAddress" => "10.40.1.#{random.rand(10..60)}", "LogonType" => 3 }))
         end
         through_day("print", 150) do |time, random, second|
           next if @ago == 2 && second.between?(36_000, 62_000)
 
-          @world.add("print-01/events.xml", time, windows(time, "print-01", "PrintService", 307, 4, random.rand(1000..9999), channel: "Operational", message: "Document #{random.rand(100..999)}, voucher owned by kiosk was printed on vp-#{random.rand(1..2)}.", data: { "pages" => random.rand(1..4), "bytes" => random.rand(9000..90_000) }))
+          @world.add("print-01/events.xml", time,
+windows(time, "print-01", "PrintService", 307, 4, random.rand(1000..9999), channel: "Operational", message: "Document #{random.rand(100..999)}, voucher owned by kiosk was printed on vp-#{random.rand(1..2)}.", data: { "pages" => random.rand(1..4), "bytes" => random.rand(9000..90_000) }))
         end
       end
 
@@ -165,9 +172,13 @@ module Northdrift
 
       def hosts
         %w[hv-1 hv-2].each do |host|
-          through_day("sys#{host}", 160) { |time, random| @world.add("#{host}/syslog", time, iso(time, host, "vmstatd", "guest #{(host == 'hv-1' ? %w[tix-app-1 tix-db-1 dns-1] : %w[tix-app-2 tix-db-2 mail-1])[random.rand(3)]}: cpu #{random.rand(3..60)} %, memory #{random.rand(40..80)} %", pid: 880)) }
+          through_day("sys#{host}", 160) do |time, random|
+ @world.add("#{host}/syslog", time,
+iso(time, host, "vmstatd", "guest #{(host == 'hv-1' ? %w[tix-app-1 tix-db-1 dns-1] : %w[tix-app-2 tix-db-2 mail-1])[random.rand(3)]}: cpu #{random.rand(3..60)} %, memory #{random.rand(40..80)} %", pid: 880))
+end
           through_day("audit#{host}", 40) do |time, random|
-            @world.add("#{host}/audit.json", time, json(time, :info, "snapshot listed", service: "platform", host: host, method: "snapshot.list", actor: "backup", outcome: "ok", duration_ms: random.rand(20..200)))
+            @world.add("#{host}/audit.json", time,
+json(time, :info, "snapshot listed", service: "platform", host: host, method: "snapshot.list", actor: "backup", outcome: "ok", duration_ms: random.rand(20..200)))
           end
         end
       end
@@ -178,9 +189,16 @@ module Northdrift
           text = random.rand(12).zero? ? "Failed password for #{user} from 10.40.0.#{random.rand(30..60)} port #{random.rand(40_000..60_000)} ssh2" : "Accepted publickey for #{user} from 10.40.0.#{random.rand(30..60)} port #{random.rand(40_000..60_000)} ssh2"
           @world.add("bastion-1/auth.log", time, iso(time, "bastion-1", "sshd", text, pid: random.rand(9000..30_000)))
         end
-        through_day("dns", 620) { |time, random| @world.add("dns-1/syslog", time, rfc3164(time, "dns-1", "named", "client 10.40.#{random.rand(1..3)}.#{random.rand(10..240)}: query #{NAMES[random.rand(6)]}.tarnholm.example IN A", pid: 702)) }
-        through_day("mail", 420) { |time, random| @world.add("mail-1/mail.log", time, rfc3164(time, "mail-1", "smtpd", "#{format('%010X', random.rand(1 << 40))}: to=<#{STAFF[random.rand(4)]}@tarnholm.example>, delay=0.#{random.rand(10..99)}, status=sent", pid: random.rand(900..9000))) }
-        through_day("weather", 280) { |time, random| @world.add("weather-1/syslog", time, iso(time, "weather-1", "windd", "wind #{random.rand(2..14)} m/s from #{random.rand(0..359)}, gusts #{random.rand(4..22)} m/s", pid: 455)) }
+        through_day("dns", 620) do |time, random|
+ @world.add("dns-1/syslog", time, rfc3164(time, "dns-1", "named", "client 10.40.#{random.rand(1..3)}.#{random.rand(10..240)}: query #{NAMES[random.rand(6)]}.tarnholm.example IN A", pid: 702))
+end
+        through_day("mail", 420) do |time, random|
+ @world.add("mail-1/mail.log", time,
+rfc3164(time, "mail-1", "smtpd", "#{format('%010X', random.rand(1 << 40))}: to=<#{STAFF[random.rand(4)]}@tarnholm.example>, delay=0.#{random.rand(10..99)}, status=sent", pid: random.rand(900..9000)))
+end
+        through_day("weather", 280) do |time, random|
+ @world.add("weather-1/syslog", time, iso(time, "weather-1", "windd", "wind #{random.rand(2..14)} m/s from #{random.rand(0..359)}, gusts #{random.rand(4..22)} m/s", pid: 455))
+end
       end
     end
   end

@@ -44,7 +44,9 @@ module Northdrift
       def stalled_database
         put("tix-db-1/database.log", 1, "06:10:41.05") { |time| Forms.database(time, "WARNING", "could not send data to client: connection timed out") }
         %w[06:11:58 06:13:20 06:14:51 06:16:02 06:17:40 06:19:03].each_with_index do |clock, index|
-          put("tix-db-1/database.log", 1, clock) { |time| Forms.database(time, "WARNING", "could not send data to client: connection timed out", "client=10.40.0.11 user=bookingd database=tickets bytes pending=#{8192 * (index + 3)}") }
+          put("tix-db-1/database.log", 1, clock) do |time|
+ Forms.database(time, "WARNING", "could not send data to client: connection timed out", "client=10.40.0.11 user=bookingd database=tickets bytes pending=#{8192 * (index + 3)}")
+end
         end
         [["06:13:20.3", 31], ["06:14:50.9", 62], ["06:16:20.3", 96], ["06:18:01.4", 133], ["06:19:31.2", 171]].each do |clock, lag|
           put("tix-db-2/database.log", 1, clock) { |time| Forms.database(time, "WARNING", "replication lag #{lag} s behind tix-db-1") }
@@ -61,10 +63,12 @@ module Northdrift
           next if time.between?(@world.at(1, "06:14:26"), @world.at(1, "06:14:34"))
 
           if (index % 4).zero?
-            @world.add("tix-app-1/bookingd.log", time, json(time, :warning, "retry #{(index % 3) + 1}/3 for booking #{number}, db round trip #{random.rand(600..900)} ms", service: "bookingd", request_id: request, pid: 2217))
+            @world.add("tix-app-1/bookingd.log", time,
+json(time, :warning, "retry #{(index % 3) + 1}/3 for booking #{number}, db round trip #{random.rand(600..900)} ms", service: "bookingd", request_id: request, pid: 2217))
           else
             used = [22 + index, 40].min
-            @world.add("tix-app-1/bookingd.log", time, json(time, :error, "booking #{number} failed: timed out after 30000 ms waiting for tix-db-1:5432 (pool #{used}/40 in use)", service: "bookingd", request_id: request, duration_ms: 30_000, pid: index < 20 ? 2217 : 3304))
+            @world.add("tix-app-1/bookingd.log", time,
+json(time, :error, "booking #{number} failed: timed out after 30000 ms waiting for tix-db-1:5432 (pool #{used}/40 in use)", service: "bookingd", request_id: request, duration_ms: 30_000, pid: index < 20 ? 2217 : 3304))
           end
           @world.add("tix-app-1/access.log", time + 0.01, access(time + 0.01, "10.40.2.#{20 + (index % 3)}", "POST /bookings/#{number}", 503, 88, "berthgate/4.0"))
         end
@@ -89,7 +93,8 @@ module Northdrift
           first = @world.at(1, clock)
           (0..15).each do |index|
             time = first + (index * 31)
-            @world.add("#{gate}/gate.log", time, rfc5424(time, gate, "gatectl", "no answer from ticketing for #{30 + (index * 31)} s, gate held closed", severity: index < 2 ? :warning : :error, data: { "berth" => (index % 4) + 1 }))
+            @world.add("#{gate}/gate.log", time,
+rfc5424(time, gate, "gatectl", "no answer from ticketing for #{30 + (index * 31)} s, gate held closed", severity: index < 2 ? :warning : :error, data: { "berth" => (index % 4) + 1 }))
           end
         end
       end
@@ -99,7 +104,8 @@ module Northdrift
         Everyday::KIOSKS.each do |kiosk|
           6.times do |index|
             time = @world.at(1, "06:15:09") + (index * 48) + (random.rand * 30)
-            @world.add("#{kiosk}/kiosk.log", time, pairs(time, :error, "print voucher failed: booking service returned 503", host: kiosk, service: "kiosk", status: 503, took: "#{random.rand(29_000..31_000)}ms"))
+            @world.add("#{kiosk}/kiosk.log", time,
+pairs(time, :error, "print voucher failed: booking service returned 503", host: kiosk, service: "kiosk", status: 503, took: "#{random.rand(29_000..31_000)}ms"))
           end
         end
       end
@@ -136,7 +142,9 @@ module Northdrift
         put("hv-2/syslog", 5, "14:22:07") { |time| iso(time, "hv-2", "kernel", "mce: [Hardware Error]: Machine check events logged, uncorrected memory error on DIMM B2") }
         put("hv-2/syslog", 5, "14:22:08") { |time| iso(time, "hv-2", "vmstatd", "guests mail-1 and tix-db-2 stopped: memory fault", pid: 880) }
         %w[mail-1 tix-db-2].each do |guest|
-          put("hv-2/audit.json", 5, "14:22:31") { |time| json(time, :warning, "guest started", service: "platform", host: "hv-2", method: "guest.start", actor: "platform-recovery", target: guest, outcome: "ok") }
+          put("hv-2/audit.json", 5, "14:22:31") do |time|
+ json(time, :warning, "guest started", service: "platform", host: "hv-2", method: "guest.start", actor: "platform-recovery", target: guest, outcome: "ok")
+end
         end
         boot("mail-1", "mail-1/mail.log", 5, "14:22:52")
         boot("tix-db-2", "tix-db-2/syslog", 5, "14:22:55")
@@ -148,13 +156,18 @@ module Northdrift
       end
 
       def power_loss
-        put("hall-kiosk-3/events.xml", 3, "16:40:12") { |time| windows(time, "hall-kiosk-3", "Kernel-Power", 41, 1, 88_120, message: "The system has rebooted without cleanly shutting down first.", data: { "BugcheckCode" => 0 }) }
+        put("hall-kiosk-3/events.xml", 3, "16:40:12") do |time|
+ windows(time, "hall-kiosk-3", "Kernel-Power", 41, 1, 88_120, message: "The system has rebooted without cleanly shutting down first.", data: { "BugcheckCode" => 0 })
+end
         put("hall-kiosk-3/events.xml", 3, "16:40:20") { |time| windows(time, "hall-kiosk-3", "EventLog", 6008, 2, 88_121, message: "The previous system shutdown at 16:31:55 was unexpected.") }
         put("hall-kiosk-3/events.xml", 3, "16:40:21") { |time| windows(time, "hall-kiosk-3", "EventLog", 6005, 4, 88_122, message: "The Event log service was started.") }
       end
 
       def update_restart
-        put("dc-01/events.xml", 3, "20:02:10") { |time| windows(time, "dc-01", "User32", 1074, 4, 411_020, message: "The process setup.exe has initiated the restart of computer DC-01 on behalf of user TARNHOLM\\berit for the following reason: Operating System: Service pack (Planned)", data: { "param5" => "restart", "param7" => "TARNHOLM\\berit" }) }
+        put("dc-01/events.xml", 3, "20:02:10") do |time|
+ windows(time, "dc-01", "User32", 1074, 4, 411_020,
+message: "The process setup.exe has initiated the restart of computer DC-01 on behalf of user TARNHOLM\\berit for the following reason: Operating System: Service pack (Planned)", data: { "param5" => "restart", "param7" => "TARNHOLM\\berit" })
+end
         put("dc-01/events.xml", 3, "20:05:44") { |time| windows(time, "dc-01", "EventLog", 6005, 4, 411_024, message: "The Event log service was started.") }
       end
 
@@ -178,7 +191,10 @@ module Northdrift
 
       def printer_that_went_quiet
         %w[09:12:40 09:31:05 09:58:31].each_with_index do |clock, index|
-          put("print-01/events.xml", 2, clock) { |time| windows(time, "print-01", "Service Control Manager", 7031, 2, 4400 + index, message: "The Print Spooler service terminated unexpectedly. It has done this #{index + 1} time(s).", data: { "param1" => "Print Spooler", "param2" => index + 1 }) }
+          put("print-01/events.xml", 2, clock) do |time|
+ windows(time, "print-01", "Service Control Manager", 7031, 2, 4400 + index, message: "The Print Spooler service terminated unexpectedly. It has done this #{index + 1} time(s).",
+data: { "param1" => "Print Spooler", "param2" => index + 1 })
+end
         end
       end
     end

@@ -27,7 +27,10 @@ module Northdrift
         candidates.sort_by(&:bytes).each do |candidate|
           break unless read_to(candidate.bytes, digest)
 
-          @entry, @digest = candidate, digest.dup if digest.hexdigest == candidate.digest
+          if digest.hexdigest == candidate.digest
+            @entry = candidate
+            @digest = digest.dup
+          end
         end
         @spool.seek(@entry ? @entry.bytes : 0)
         @input = Chain.new([@spool, input])

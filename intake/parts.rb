@@ -49,19 +49,19 @@ module Northdrift
         yield Part.new(path, nil, nil, "cannot be read: #{error.message.sub(/ @ .*/, '')}")
       end
 
-      def stream(name, io, modified_us, depth, &block)
+      def stream(name, io, modified_us, depth, &)
         input = Rewound.new(io)
         container = Magic.container(input.peek(Magic::PROBE))
         return yield Part.new(name, modified_us, input) unless container
         return yield Part.new(name, modified_us, nil, "packed more than #{DEEPEST} deep") if depth >= DEEPEST
 
-        send(container, name, input, modified_us, depth + 1, &block)
+        send(container, name, input, modified_us, depth + 1, &)
       rescue Damaged, Zip::Error, Gem::Package::Error, Zlib::Error => error
         yield Part.new(name, modified_us, nil, "damaged #{container}: #{error.message}")
       end
 
-      def gzip(name, input, modified_us, depth, &block)
-        stream(name.delete_suffix(".gz").sub(/\.tgz\z/, ".tar"), Gunzip.new(input), modified_us, depth, &block)
+      def gzip(name, input, modified_us, depth, &)
+        stream(name.delete_suffix(".gz").sub(/\.tgz\z/, ".tar"), Gunzip.new(input), modified_us, depth, &)
       end
 
       def tar(name, input, _modified_us, depth, &block)

@@ -23,7 +23,7 @@ module Northdrift
       # Starts a command; what a person got wrong is told in a line on standard error.
       def self.run(argv)
         argv = argv.map { |word| word == "-" ? STANDARD_INPUT : word }
-        argv = ["help", argv.first] if argv.size > 1 && (argv & %w[--help -h]).any? && all_commands.key?(argv.first)
+        argv = ["help", argv.first] if argv.size > 1 && argv.intersect?(%w[--help -h]) && all_commands.key?(argv.first)
         start(argv, debug: true)
       rescue Thor::Error, Error => error
         warn "northdrift: #{error.message}"

@@ -68,7 +68,7 @@ module Northdrift
       end
 
       # Microseconds since 1970.
-      def time(name) = integer(name, (-(1 << 51)..(1 << 51)), nil)
+      def time(name) = integer(name, -(1 << 51)..(1 << 51), nil)
 
       def integer(name, range, default)
         value = params[name]

@@ -41,6 +41,9 @@ module Northdrift
       # @return [Integer] events in it
       def size = @times.size
 
+      # @return [Boolean]
+      def empty? = @times.empty?
+
       def add(time_us, severity, kind, line, offset, head, body, extra, spans, index_text)
         @index_texts[@times.size] = index_text if index_text
         @times << time_us

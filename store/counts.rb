@@ -21,7 +21,7 @@ module Northdrift
       # @param step_us [Integer] size of a step
       # @yieldparam done [Float] 0 to 1, after each chunk
       # @return [Hash{Array(Integer, Integer, Integer)=>Integer}] counts by step, severity and kind id (0 unless by kind)
-      def each_step(from_us, to_us, start_us, step_us, &progress)
+      def each_step(from_us, to_us, start_us, step_us, &)
         @start_us = start_us
         @step_us = step_us
         @totals = Hash.new(0)
@@ -29,22 +29,22 @@ module Northdrift
 
         size = rollup_size
         if @condition.told_by_counts? && (step_us % size).zero? && (start_us % size).zero?
-          from_rollups(from_us, to_us, size, &progress)
+          from_rollups(from_us, to_us, size, &)
         else
-          from_lines(from_us, to_us, &progress)
+          from_lines(from_us, to_us, &)
         end
         @totals
       end
 
       # @return [Integer] exact number of events
-      def total(from_us, to_us, &progress)
+      def total(from_us, to_us, &)
         return 0 if @condition.nothing? || to_us <= from_us
 
         size = rollup_size
         start = from_us / size * size
         # One step that has everything.
         step = ((to_us - start) / size + 1) * size
-        each_step(from_us, to_us, start, step, &progress).each_value.sum
+        each_step(from_us, to_us, start, step, &).each_value.sum
       end
 
       # @return [Float] of all events, those that a condition told by counts has

@@ -6,7 +6,7 @@ module Northdrift
     # a statement for each line, since FTS5 keeps what it collects in memory as long as ids rise.
     module FullText
       # What is indexed of an event: its text (or what stands in for it) and the marks of its kind and severity.
-      TEXT = <<~SQL
+      TEXT = <<~SQL.freeze
         %<text>s || '#{IndexText::GAP}#{IndexText::KIND}' || kind_id ||
           CASE WHEN id & #{EventId::SEVERITY_MASK} <= #{IndexText::MARKED.end} THEN ' #{IndexText::SEVERITY}' || (id & #{EventId::SEVERITY_MASK}) ELSE '' END
       SQL

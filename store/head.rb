@@ -34,7 +34,8 @@ module Northdrift
           mark ? head.byteslice(0, at) << mark << head.byteslice(at + 19 + size, head.bytesize) : head
         elsif (at = head.index(bsd))
           head.byteslice(0, at) << "\x04" << head.byteslice(at + 15, head.bytesize)
-        else head
+        else
+          head
         end
       end
 

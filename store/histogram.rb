@@ -27,8 +27,8 @@ module Northdrift
       end
 
       # @return [self]
-      def count(condition, kinds, &progress)
-        totals = Counts.new(condition, by_kind: !@by.nil?).each_step(@question.from_us, @question.to_us, @start_us, @step_us, &progress)
+      def count(condition, kinds, &)
+        totals = Counts.new(condition, by_kind: !@by.nil?).each_step(@question.from_us, @question.to_us, @start_us, @step_us, &)
         series = {}
         totals.each do |(step, severity, kind), n|
           name = @by && kinds[kind].public_send(@by)

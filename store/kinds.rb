@@ -19,7 +19,7 @@ module Northdrift
 
       def initialize
         @by_id = {}
-        @names = nil
+        @field_names = nil
       end
 
       # Reads the kinds that were added since the last look.
@@ -31,7 +31,7 @@ module Northdrift
         added.each do |id, machine, service, reader, layout, traits|
           @by_id[id] = Kind.new(id, machine, service, reader, Oj.load(layout, mode: :strict), Oj.load(traits, mode: :strict))
         end
-        @names = nil
+        @field_names = nil
         self
       end
 
@@ -39,13 +39,13 @@ module Northdrift
       # @return [Kind]
       def [](id) = @by_id[id] || refresh.then { @by_id.fetch(id) }
 
-      def each(&block) = @by_id.each_value(&block)
+      def each(&) = @by_id.each_value(&)
 
       # @return [Integer]
       def size = @by_id.size
 
       # @return [Set<String>] names of all fields that any line has
-      def field_names = @names ||= flat_map(&:fields).to_set
+      def field_names = @field_names ||= flat_map(&:fields).to_set
 
       # @param definition [Array] machine, service, reader, layout, traits
       # @return [Integer] id of the kind, which is added when it is new; called within a write transaction

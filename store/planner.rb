@@ -169,7 +169,7 @@ module Northdrift
         Condition.new(match: tokens.map { |token| "\"#{token}\"" }.join(" AND "))
       end
 
-      def kinds(&block) = Condition.new(kinds: @kinds.select(&block).to_set(&:id))
+      def kinds(&) = Condition.new(kinds: @kinds.select(&).to_set(&:id))
 
       def functions = Functions.current(@kinds)
     end

@@ -49,7 +49,7 @@ module Northdrift
       end
 
       # @return [Integer] exact number of events
-      def total(&progress) = Counts.new(@condition).total(@from_us, @to_us, &progress)
+      def total(&) = Counts.new(@condition).total(@from_us, @to_us, &)
 
       # @param by [Symbol, nil] :machine or :service for a series each
       # @param bins [Integer] at most so many steps
@@ -60,7 +60,7 @@ module Northdrift
 
       # Every event in order, for export and the command line; rows are read in small pages, so that nothing waits.
       # @yieldparam event [StoredEvent]
-      def each(limit: nil)
+      def each(limit: nil, &block)
         after = nil
         left = limit
         loop do
@@ -68,7 +68,7 @@ module Northdrift
           return if size.zero?
 
           page = page(after: after, limit: size)
-          page.events.each { |event| yield event }
+          page.events.each(&block)
           left -= page.events.size if left
           return unless page.more_after
 

@@ -19,7 +19,7 @@ module Northdrift
       # @param first_line [Integer] lines of the source before those that the batch counts
       # @yield within the transaction
       def write(batch, fresh_kinds, source_id:, packer: nil, first_line: 0)
-        return if batch.size.zero? && fresh_kinds.empty? && !block_given?
+        return if batch.empty? && fresh_kinds.empty? && !block_given?
 
         ActiveRecord::Base.transaction do
           begin_immediate

@@ -15,7 +15,7 @@ module Northdrift
         def keyword?(word) = type == :word && text.casecmp?(word)
       end
 
-      FIELD = /[A-Za-z_@][\w.@\/-]*/
+      FIELD = %r{[A-Za-z_@](?:[\w.@/-]*\w)?}
       OPERATOR = /!=|<=|>=|!~|[=<>~]/
       FIELD_THEN_OPERATOR = /(#{FIELD})(?=\s*(?:#{OPERATOR}))/
       # After a field name that stands alone an operator needs no space, but "a -> b" and "x =" at the end need a look.

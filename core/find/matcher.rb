@@ -114,6 +114,7 @@ module Northdrift
         case field
         when "message" then ->(subject) { test.call(subject.message) }
         when "text" then ->(subject) { test.call(subject.raw.call) }
+        when "source" then ->(subject) { (name = subject.fields.call["source"]) && (test.call(name) || test.call(File.basename(name))) || false }
         else lambda do |subject|
           value = subject.fields.call[field]
           !value.nil? && test.call(value)

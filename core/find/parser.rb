@@ -48,11 +48,8 @@ module Northdrift
 
       def all
         nodes = [negation]
-        loop do
-          if take_keyword("and") then nodes << negation
-          elsif %i[end close].include?(peek.type) || peek.keyword?("or") then break
-          else nodes << negation
-          end
+        until !take_keyword("and") && (%i[end close].include?(peek.type) || peek.keyword?("or"))
+          nodes << negation
         end
         Tree.all(nodes)
       end
@@ -92,9 +89,7 @@ module Northdrift
       end
 
       def word(token)
-        if %w[and or].include?(token.text.downcase)
-          mistake("“#{token.text}” needs a condition before it; to find the word, put it in quotes", token)
-        end
+        mistake("“#{token.text}” needs a condition before it; to find the word, put it in quotes", token) if %w[and or].include?(token.text.downcase)
         return has(token) if token.keyword?("has") && peek.type == :word && peek.text.match?(/\A#{Lexer::FIELD}\z/o)
 
         text = token.text
@@ -154,9 +149,8 @@ module Northdrift
           # "That bad or worse": worse is a lower number. Unset is neither better nor worse.
           return severities(value) { |code, wanted| code != Severity::UNSET && wanted.public_send(sign, code) }
         end
-        unless Quantity.parse(value.text)
-          mistake("#{operator.text} compares numbers, and “#{value.text}” is none (units like ms, s, KB, MB may follow one)", value)
-        end
+
+        mistake("#{operator.text} compares numbers, and “#{value.text}” is none (units like ms, s, KB, MB may follow one)", value) unless Quantity.parse(value.text)
         Tree::Compare.new(field, sign, value.text)
       end
 

@@ -21,7 +21,7 @@ module Northdrift
 
       # @param zone [String] an IANA zone name for stamps that have none
       # @param reference_us [Integer] microseconds UTC
-      def initialize(zone: "UTC", reference_us:)
+      def initialize(reference_us:, zone: "UTC")
         @zone = TZInfo::Timezone.get(zone)
         @utc_zone = %w[UTC Etc/UTC].include?(zone)
         @reference_us = reference_us

@@ -29,44 +29,44 @@ module Northdrift
       # @yieldparam ending [String]
       # @yieldparam number [Integer] from 1
       # @yieldparam offset [Integer] from 0
-      def push(chunk, &block)
+      def push(chunk, &)
         searched = @rest.bytesize
         buffer = @rest.empty? ? chunk : @rest << chunk
         at = 0
         while (stop = buffer.index(LF, [at, searched].max))
-          cut(buffer, at, stop, &block)
+          cut(buffer, at, stop, &)
           at = stop + 1
         end
         @rest = at.zero? && buffer.equal?(@rest) ? buffer : buffer.byteslice(at, buffer.bytesize)
-        take_piece(&block) while @rest.bytesize > LIMIT
+        take_piece(&) while @rest.bytesize > LIMIT
       end
 
       # Hands out what stands after the last line ending.
-      def finish(&block)
+      def finish(&)
         return if @rest.empty?
 
-        emit(@rest, NONE, last: true, &block)
+        emit(@rest, NONE, last: true, &)
         @rest = "".b
       end
 
       private
 
-      def cut(buffer, start, stop, &block)
+      def cut(buffer, start, stop, &)
         while stop - start > LIMIT
-          emit(buffer.byteslice(start, LIMIT), NONE, &block)
+          emit(buffer.byteslice(start, LIMIT), NONE, &)
           start += LIMIT
         end
         if stop > start && buffer.getbyte(stop - 1) == 13
-          emit(buffer.byteslice(start, stop - 1 - start), CRLF, &block)
+          emit(buffer.byteslice(start, stop - 1 - start), CRLF, &)
         else
-          emit(buffer.byteslice(start, stop - start), LF, &block)
+          emit(buffer.byteslice(start, stop - start), LF, &)
         end
       end
 
-      def take_piece(&block)
+      def take_piece(&)
         piece = @rest.byteslice(0, LIMIT)
         @rest = @rest.byteslice(LIMIT, @rest.bytesize)
-        emit(piece, NONE, &block)
+        emit(piece, NONE, &)
       end
 
       def emit(line, ending, last: false)

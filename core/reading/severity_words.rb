@@ -20,7 +20,7 @@ module Northdrift
         re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true),
         # "[warn] …", "<error> …", "|info|", "[core:error] …", and "warning: …" at the very start
         re2('[\[<(|:](emerg|alert|crit|critical|fatal|error|err|warn|warning|notice|info|debug|trace)[\]>)|:]'),
-        re2('^(fatal|error|warning|warn|notice|info|debug): ')
+        re2("^(fatal|error|warning|warn|notice|info|debug): ")
       ].freeze
 
       # Words that tell trouble wherever they stand, worst first.

@@ -23,6 +23,13 @@ module Northdrift
       # A moment alone is looked at with so much around it.
       AROUND = 15 * 60
 
+      ISO = /\A(\d{4})-(\d\d)-(\d\d)(?:[t ](\d\d):(\d\d)(?::(\d\d)(\.\d+)?)?)? ?(z|utc|[+-]\d\d:?\d\d)?\z/i
+
+      # Chronic passes over words that it does not know; a person should hear of them instead.
+      VOCABULARY = /\A(?:\d[\d:.\/-]*(?:am|pm|st|nd|rd|th)?|am|pm|at|on|in|of|the|this|last|past|next|ago|before|after|now|today|yesterday|tomorrow|noon|midnight|morning|afternoon|evening|night|
+                     (?:second|minute|hour|day|week|weekend|fortnight|month|year)s?|mon|tue|tues|wed|thu|thur|thurs|fri|sat|sun|(?:mon|tues|wednes|thurs|fri|satur|sun)day|
+                     jan|feb|mar|apr|may|jun|jul|aug|sep|sept|oct|nov|dec|january|february|march|april|june|july|august|september|october|november|december)\z/xi
+
       # Chronic keeps its settings for the whole process.
       LOCK = Mutex.new
 
@@ -113,8 +120,6 @@ module Northdrift
         moment..moment
       end
 
-      ISO = /\A(\d{4})-(\d\d)-(\d\d)(?:[t ](\d\d):(\d\d)(?::(\d\d)(\.\d+)?)?)? ?(z|utc|[+-]\d\d:?\d\d)?\z/i
-
       def iso(words)
         match = ISO.match(words) or return
         year, month, day, hour, minute, second = match.captures.first(6)
@@ -134,6 +139,8 @@ module Northdrift
       end
 
       def chronic(words)
+        return unless words.split(/[\s,]+/).all?(VOCABULARY)
+
         Chronic.time_class = @zone
         now = @zone.at(@now_us / SECOND)
         # "noon" alone confuses nobody but the parser; a bare clock time means today.

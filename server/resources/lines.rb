@@ -20,7 +20,7 @@ module Northdrift
 
         private
 
-        def id(name) = integer(name, (-(1 << 62)..(1 << 62)), nil)
+        def id(name) = integer(name, -(1 << 62)..(1 << 62), nil)
         def moment(name) = time(name)&.then { |micros| Store::EventId.first(micros) }
       end
     end

@@ -46,7 +46,7 @@ module Northdrift
           stamp = told[:time] && Stamp.read_value(told[:time], context.clock)
           fields["time"] = told[:time] if told[:time] && !stamp
           severity = severity(told[:level], fields)
-          message = told[:message]&.to_s || ""
+          message = told[:message].to_s
           context.event(line, reader: reader, stamp: stamp, message: message, machine: told[:machine],
                               service: told[:service], severity: severity, fields: fields)
         end

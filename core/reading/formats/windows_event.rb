@@ -82,7 +82,7 @@ module Northdrift
 
         def text(system, name)
           value = system.at_xpath(name)&.text
-          value&.b unless value&.empty?
+          value&.b unless value && value.empty?
         end
         private_class_method :text
 

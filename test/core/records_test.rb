@@ -1,0 +1,90 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+class RecordsTest < Minitest::Test
+  include Northdrift
+  include Northdrift::Helpers
+
+  TRACES = {
+    java: "2026-11-22 06:12:08 ERROR pool - failed\njava.lang.IllegalStateException: empty\n\tat a.b.C.d(C.java:1)\n\t... 3 more\nCaused by: java.io.IOException: x\n\tat e.f(G.java:2)\n",
+    python: "Traceback (most recent call last):\n  File \"a.py\", line 1, in <module>\n    boom()\nValueError: no\n",
+    go: "panic: runtime error\n\ngoroutine 1 [running]:\nmain.main()\n\t/src/main.go:4 +0x1d\nexit status 2\n",
+    ruby: "Nov 22 06:12:08 h app[1]: a.rb:1:in `x': no (RuntimeError)\n\tfrom a.rb:2:in `y'\n",
+    dot_net: "2026-11-22T06:12:08Z Unhandled exception. System.Exception: a\n ---> System.IO.IOException: b\n   at A.B() in C.cs:line 1\n   --- End of inner exception stack trace ---\n"
+  }.freeze
+
+  TRACES.each do |language, text|
+    define_method("test_a_#{language}_trace_is_one_record") do
+      events = records(text)
+      assert_equal 1, events.size, events.map(&:raw).inspect
+      assert_equal text, whole(events)
+    end
+  end
+
+  def test_lines_without_a_stamp_belong_to_the_one_before_that_has_it
+    events = records("a\n2026-11-22 06:12:08 one\nmore of it\n\n2026-11-22 06:12:09 two\nb\n")
+    assert_equal ["a", "2026-11-22 06:12:08 one\nmore of it\n", "2026-11-22 06:12:09 two\nb"], events.map(&:raw)
+    assert_equal "one\nmore of it\n", events[1].message
+    assert_equal [1, 2, 5], events.map(&:line_number)
+    assert_equal [0, 2, 38], events.map(&:offset)
+  end
+
+  def test_plain_lines_stand_alone
+    assert_equal 3, records("one\ntwo\nthree").size
+  end
+
+  def test_windows_events_in_a_list_and_run_together
+    one = "<Event><System><Provider Name='A'/><EventID>1</EventID><Level>4</Level><TimeCreated SystemTime='2026-11-22T06:00:00Z'/></System></Event>"
+    text = "<?xml version=\"1.0\"?>\n<Events>\n#{one}#{one}\r\n#{one.gsub('><', ">\n<")}\n</Events>\n"
+    events = records(text)
+    assert_equal 3, events.count { |event| event.reader == :windows_event }
+    assert_equal text.b, whole(events)
+  end
+
+  def test_one_source_may_mix_formats
+    text = Northdrift::Examples::ALL.keys.join("\n")
+    assert_equal Northdrift::Examples::ALL.values.map(&:first).first(14), records(text).map(&:reader).first(14)
+  end
+
+  def test_a_record_is_at_most_a_mebibyte_and_says_so_when_split
+    text = "2026-11-22 06:12:08 start\n#{"\tmore #{'x' * 1000}\n" * 2500}"
+    events = records(text)
+    assert_equal text.b, whole(events)
+    assert_operator events.map { |event| event.raw.bytesize }.max, :<=, 1 << 20
+    assert_equal "longer than 1 MiB: split here", events.first.note
+    assert_equal [events.first.time_us], events.map(&:time_us).uniq
+  end
+
+  def test_ten_megabytes_without_a_line_end
+    text = "x" * 10_000_000
+    events = records(text, chunk: 1 << 18)
+    assert_equal text.b, whole(events)
+    assert_equal [1], events.map(&:line_number).uniq
+  end
+
+  def test_random_bytes_come_back_whole
+    random = Random.new(42)
+    20.times do |round|
+      text = random.bytes(60_000)
+      text.gsub!(/[a-z]/n, "\n") if round.odd?
+      assert_equal text, whole(records(text, chunk: 1 + random.rand(9000)))
+    end
+  end
+
+  # Each format with each of its lines cut off at every position: nothing breaks, nothing is lost.
+  Northdrift::Examples::ALL.each_key.with_index do |line, index|
+    define_method("test_example_#{index}_cut_off_anywhere") do
+      (0..line.bytesize).each do |cut|
+        text = "#{line}\n".b + line.b.byteslice(0, cut) + "\n".b + line.b.byteslice(cut, line.bytesize)
+        assert_equal text, whole(records(text))
+      end
+    end
+  end
+
+  def test_chunks_make_no_difference
+    text = Northdrift::Examples::ALL.keys.join("\r\n")
+    whole_at_once = records(text).map(&:to_a)
+    [1, 7, 100].each { |size| assert_equal whole_at_once, records(text, chunk: size).map(&:to_a) }
+  end
+end
