@@ -29,6 +29,8 @@ module Northdrift
       # Bytes that text has no use for; NUL is among them, and a few do no harm.
       CONTROL = "\x00-\x06\x0E-\x1A\x1C-\x1F\x7F"
       MOST_CONTROL = 0.15
+      # Where it is not UTF-8 either.
+      MOST_CONTROL_UNSURE = 0.03
 
       module_function
 
@@ -45,7 +47,9 @@ module Northdrift
         OTHERS.each { |magic, what| return what if head.start_with?(magic) }
         return if bom(head)
 
-        "binary, not text" if head.bytesize > 8 && head.count(CONTROL) > head.bytesize * MOST_CONTROL
+        # A character may be cut off at the end.
+        utf8 = head.byteslice(0, [head.bytesize - 3, 0].max).force_encoding(Encoding::UTF_8).valid_encoding?
+        "binary, not text" if head.bytesize > 8 && head.count(CONTROL) > head.bytesize * (utf8 ? MOST_CONTROL : MOST_CONTROL_UNSURE)
       end
 
       # @return [Array(String, Encoding), nil] byte order mark and the encoding that it tells

@@ -154,16 +154,17 @@ module Northdrift
         end
 
         def inflate(packed)
-          @open = true
-          add(@inflate.inflate(packed))
-          while @inflate.finished?
-            rest = @inflate.flush_next_in
+          until packed.empty?
+            @open = true
+            before = @inflate.total_in
+            add(@inflate.inflate(packed))
+            return unless @inflate.finished?
+
+            packed = packed.byteslice(@inflate.total_in - before, packed.bytesize)
             @inflate.reset
             @open = false
-            break if rest.empty? || rest.match?(/\A\0+\z/n)
-
-            @open = true
-            add(@inflate.inflate(rest))
+            # Members may be padded with zeros, as on tapes.
+            packed = packed.sub(/\A\0+/n, "")
           end
         end
 
@@ -200,9 +201,18 @@ module Northdrift
         end
 
         # @return [String, nil]
-        def read(size = nil, _out = nil)
+        def read(size = nil, out = nil)
           return read_all unless size
 
+          data = some(size)
+          data && out ? out.replace(data) : data
+        end
+
+        def eof? = peek(1).empty?
+
+        private
+
+        def some(size)
           data = @buffer.empty? ? @io.read(size) : @buffer.slice!(0, size)
           data = data.b << (@io.read(size - data.bytesize) || "") if data && data.bytesize < size
           return if data.nil? || (data.empty? && size.positive?)
@@ -210,10 +220,6 @@ module Northdrift
           @pos += data.bytesize
           data
         end
-
-        def eof? = peek(1).empty?
-
-        private
 
         def read_all
           all = "".b
