@@ -28,6 +28,7 @@ module Northdrift
 
       # Bytes that text has no use for; NUL is among them, and a few do no harm.
       CONTROL = "\x00-\x06\x0E-\x1A\x1C-\x1F\x7F"
+      FEW = 4
       MOST_CONTROL = 0.15
       # Where it is not UTF-8 either.
       MOST_CONTROL_UNSURE = 0.03
@@ -49,7 +50,7 @@ module Northdrift
 
         # A character may be cut off at the end.
         utf8 = head.byteslice(0, [head.bytesize - 3, 0].max).force_encoding(Encoding::UTF_8).valid_encoding?
-        "binary, not text" if head.bytesize > 8 && head.count(CONTROL) > head.bytesize * (utf8 ? MOST_CONTROL : MOST_CONTROL_UNSURE)
+        "binary, not text" if head.count(CONTROL) > [head.bytesize * (utf8 ? MOST_CONTROL : MOST_CONTROL_UNSURE), FEW].max
       end
 
       # @return [Array(String, Encoding), nil] byte order mark and the encoding that it tells

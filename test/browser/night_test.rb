@@ -1,0 +1,135 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "support"
+
+# The night of the ticket hall stall: from the landing page to the configuration change that did it.
+class NightTest < Northdrift::BrowserTest
+  CHANGE = "configuration changed by olav from 10.40.0.31: interface vlan 40, mtu 9000 -> 1500"
+
+  def test_the_night_with_clicks_alone
+    open_page
+    assert_text "06:02 – 06:26"
+    eventually { total > 1000 }
+
+    # By machine: who turned bad first?
+    find("label", text: "Machines").click
+    heads = eventually { all("[data-lane]").map { |head| head["aria-label"] }.then { |names| names if names.size > 5 } }
+    assert_equal "only tix-app-1", heads.first
+
+    # Only what is worse than usual: the harmless is switched off in the legend.
+    %w[informational debug unset].each { |name| find("fieldset button", text: name).click }
+    eventually { shown.any? { |line| line.include?("timed out after 30000 ms") } }
+    line = all("[data-line]").find { |row| row.text.include?("timed out after 30000 ms") }
+    line.click
+    assert_selector "[data-message]", text: "waiting for tix-db-1:5432"
+    assert_text "JSON lines"
+
+    # What happened on the way there, minutes before? Drag over the first half of the rail.
+    drag_rail(0.2, 0.45)
+    eventually { shown.any? { |text| text.include?(CHANGE[0, 30]) } }
+    all("[data-line]").find { |row| row.text.include?(CHANGE[0, 30]) }.click
+    assert_selector "[data-message]", text: CHANGE
+    assert_text "sw-core-1"
+
+    # The link reproduces it all.
+    address = current_url
+    visit "about:blank"
+    visit address
+    assert_selector "[data-message]", text: CHANGE
+    assert_selector "[aria-pressed=false]", count: 3
+  end
+
+  def drag_rail(from, to)
+    rail = find("aside svg[role=img]")
+    box = rail.native.rect
+    x = (box.width * 0.6).round
+    page.driver.browser.action.move_to_location((box.x + x).round, (box.y + 92 + ((box.height - 100) * from)).round).click_and_hold
+        .move_to_location((box.x + x).round, (box.y + 92 + ((box.height - 100) * to)).round).release.perform
+  end
+
+  def test_the_night_with_keys_alone
+    open_page
+    eventually { total > 1000 }
+    keys("n") # the first error
+    keys(:enter)
+    assert_selector "[data-message]", text: /failed|answered 404/
+    keys("/", "severity <= notice not loyalty*", :enter)
+    eventually { total < 700 }
+    keys("/")
+    page.driver.browser.action.key_down(:control).send_keys("a").key_up(:control).perform
+    keys("configuration changed", :enter)
+    eventually { total == 2 }
+    keys("j", :enter)
+    assert_selector "[data-message]", text: CHANGE
+    keys("]")
+    eventually { !page.has_text?("06:02 – 06:26", wait: 0) }
+    keys("[")
+    assert_text "06:02 – 06:26"
+    keys(:escape)
+    assert_no_selector "[data-message]"
+    keys("?")
+    assert_text "Keys, and how to find"
+  end
+
+  def test_silence_stands_between_the_lines
+    open_page
+    eventually { total > 1000 }
+    keys("/", "host.name = tix-db-1", :enter)
+    eventually { total < 1000 }
+    find("[data-lines]").native.send_keys(:page_down)
+    eventually("no silence of tix-db-1") do
+      page.execute_script("document.querySelector('[data-lines]').scrollBy(0, 400)")
+      page.has_text?(/\d+ s of silence from tix-db-1/, wait: 0.2)
+    end
+  end
+
+  def test_a_mistake_is_told_with_its_place_and_mended
+    open_page
+    eventually { total > 1000 }
+    keys("/", "sevrity >= error", :enter)
+    assert_text "Column 1: no line has a field “sevrity”; did you mean severity?"
+    click_button "Use severity"
+    assert_no_text "did you mean"
+    eventually { total.between?(100, 400) }
+  end
+
+  def test_a_field_narrows_by_click_and_back_undoes_it
+    open_page
+    eventually { total > 1000 }
+    before = total
+    first("[data-line]").click
+    find("dt", text: "host.name").find(:xpath, "..").find("dd button").click
+    assert_text "Narrowed by clicks"
+    eventually { total < before }
+    go_back
+    eventually { total == before }
+  end
+
+  def test_words_for_the_window_and_nothing_found
+    open_page
+    eventually { total > 1000 }
+    find("[data-window]").click
+    fill_in "In words", with: "yesterday noon ± 2 min"
+    find_field("In words").send_keys(:enter)
+    assert_text "11:58 – 12:02"
+    keys("/", "no-such-word-at-all", :enter)
+    assert_text "No line matches"
+    click_button "Clear the find text"
+    eventually { total.positive? }
+  end
+
+  def test_scrolling_through_many_lines_keeps_the_order
+    open_page("/?find=booking")
+    eventually { total > 10_000 }
+    8.times do
+      page.execute_script("document.querySelector('[data-lines]').scrollBy(0, 9000)")
+      sleep 0.25
+    end
+    ids = eventually { all("[data-line]").map { |row| row["data-line"].to_i }.then { |list| list if list.size > 10 } }
+    assert_equal ids.sort, ids
+    keys("G")
+    eventually { all("[data-line]").any? }
+    keys("g")
+  end
+end

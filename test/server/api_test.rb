@@ -1,0 +1,117 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require "json_schemer"
+require "rack/test"
+
+# Every answer is held against docs/openapi.json.
+class ApiTest < Northdrift::StoreTest
+  include Northdrift
+  include Rack::Test::Methods
+
+  OPENAPI = JSON.parse(File.read(File.join(ROOT, "docs/openapi.json")))
+  DOCUMENT = JSONSchemer.openapi(OPENAPI)
+  HOST = { "HTTP_HOST" => "127.0.0.1:4280" }.freeze
+
+  def app = @app ||= Server::App.build(@data)
+
+  def ask(path, **params)
+    get(path, params.transform_keys(&:to_s), HOST)
+    checked(path)
+  end
+
+  # @return [Hash] the answer, after its schema was checked
+  def checked(path, method = "get")
+    template = OPENAPI["paths"].keys.find { |known| path.match?(/\A#{known.gsub(/\{\w+\}/, '[^/]+')}\z/) }
+    responses = OPENAPI.dig("paths", template, method, "responses")
+    status = responses.key?(last_response.status.to_s) ? last_response.status.to_s : "default"
+    type = last_response.content_type.split(";").first
+    assert responses.dig(status, "content", type), "#{path}: #{last_response.status} #{type} is not documented: #{last_response.body}"
+    body = JSON.parse(last_response.body)
+    name = responses.dig(status, "content", type, "schema", "$ref").split("/").last
+    errors = DOCUMENT.schema(name).validate(body).map { |error| error["error"] }
+    assert_empty errors, "#{path} against #{name}"
+    body
+  end
+
+  def setup
+    super
+    import_text("#{Examples::ALL.keys.reject { |line| line == 'Use the BFG!' }.join("\n")}\n")
+  end
+
+  def test_the_document_is_valid = assert(DOCUMENT.valid?)
+
+  def test_lines_and_a_line
+    page = ask("/api/lines", find: "severity >= error")
+    assert_equal 6, page["lines"].size
+    assert_equal page["lines"].map { |line| line["time_us"] }.sort, page["lines"].map { |line| line["time_us"] }
+    detail = ask("/api/lines/#{ask('/api/lines', find: 'BK-1')['lines'][0]['id']}")
+    assert_equal ["access_log", "HTTP status class 5xx", []], [detail["reader"]["name"], detail["severity_rule"], detail["inferred"]]
+    assert_equal Examples::ALL.keys.index { |line| line.include?("BK-1 HTTP") } + 1, detail["line_number"]
+    assert_equal 404, ask("/api/lines/99")["status"]
+  end
+
+  def test_histogram_total_and_lanes
+    whole = ask("/api/histogram")
+    assert_equal ask("/api/status")["lines"], whole["total"]
+    lanes = ask("/api/histogram", by: "machine", find: "has host.name")
+    assert_equal lanes["total"], lanes["series"].sum { |series| series["counts"].sum { |_, *n| n.sum } }
+    assert_includes lanes["series"].map { |series| series["name"] }, "gate-brn-1"
+  end
+
+  def test_mistakes_are_problems_with_a_place
+    mistake = ask("/api/lines", find: "usr.name = ida")
+    assert_equal [422, 1, 8, "user.name"], mistake.values_at("status", "column", "length", "suggestion")
+    assert_equal "limit", ask("/api/lines", limit: "many")["parameter"]
+    assert_equal "by", ask("/api/histogram", by: "colour")["parameter"]
+    assert_includes ask("/api/windows", words: "when pigs fly")["detail"], "not understood"
+    assert_includes ask("/api/lines", find: "\xFF")["detail"], "UTF-8"
+    assert_includes ask("/api/lines", hide: "loud")["detail"], "loud"
+  end
+
+  def test_completions_windows_and_silences
+    assert_includes ask("/api/completions", prefix: "gate")["completions"].map { |one| one["text"] }, "gate-brn-1"
+    assert_includes ask("/api/completions", prefix: "", field: "user.name")["completions"].map { |one| one["text"] }, "ida"
+    assert_equal 3_600_000_000, ask("/api/windows", words: "last hour", zone: "Europe/Oslo").then { |window| window["to_us"] - window["from_us"] }
+    ask("/api/silences")
+  end
+
+  def test_an_upload_from_its_bytes_to_its_result
+    post("/api/imports?name=night%2Fa.log", "2026-11-22 06:12:08 uploaded line\n", HOST.merge("CONTENT_TYPE" => "application/x-www-form-urlencoded"))
+    import = checked("/api/imports", "post")
+    assert_equal ["waiting", 34], import.values_at("state", "bytes")
+    Intake::Jobs.new(@data).work(Store::Import.find(import["id"]))
+    assert_equal "done", ask("/api/imports/#{import['id']}")["state"]
+    assert_equal 1, ask("/api/histogram", find: "uploaded")["total"]
+    post("/api/imports?name=a&zone=Mars/Olympus", "x", HOST)
+    assert_equal "zone", checked("/api/imports", "post")["parameter"]
+    post("/api/imports?name=b.log", "x\n", HOST)
+    delete("/api/imports/#{checked('/api/imports', 'post')['id']}", {}, HOST)
+    assert_equal "cancelled", checked("/api/imports/1", "delete")["state"]
+  end
+
+  def test_strangers_are_refused
+    get("/api/status", {}, "HTTP_HOST" => "evil.example")
+    assert_equal 421, last_response.status
+    post("/api/imports?name=a", "x", HOST.merge("HTTP_ORIGIN" => "http://evil.example"))
+    assert_equal 403, last_response.status
+    assert_equal 0, Store::Import.count
+  end
+
+  def test_security_headers
+    get("/", {}, HOST)
+    policy = last_response.headers["content-security-policy"]
+    assert_includes policy, "default-src 'none'"
+    assert_includes policy, "script-src 'self';"
+    refute_includes policy, "unsafe"
+    assert_includes last_response.body, policy[/nonce-([^']+)/, 1]
+    refute_equal policy, get("/", {}, HOST).headers["content-security-policy"]
+  end
+
+  def test_files_outside_stay_outside
+    get("/../../Gemfile", {}, HOST)
+    refute_includes last_response.body, "activerecord"
+    get("/%2e%2e/%2e%2e/Gemfile", {}, HOST)
+    refute_includes last_response.body, "activerecord"
+  end
+end

@@ -1,0 +1,67 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require "csv"
+require "json"
+require "open3"
+
+class CliTest < Minitest::Test
+  include Northdrift
+
+  LOG = "2026-11-22T06:12:08.417Z ERROR booking BK-1 failed\n2026-11-22T06:12:09Z INFO a formula\n{\"time\":\"2026-11-22T06:12:09.5Z\",\"level\":\"info\",\"msg\":\"=cmd|calc!A0\"}\n2026-11-22T06:12:10Z INFO caf\u00e9 \u202eevil\n"
+
+  def setup = @data = Dir.mktmpdir("northdrift-cli")
+  def teardown = FileUtils.rm_rf(@data)
+
+  # @return [Array(String, String, Integer)] output, errors, exit status
+  def run_cli(*arguments, input: "")
+    output, errors, status = Open3.capture3(File.join(ROOT, "bin/northdrift"), *arguments, stdin_data: input, binmode: true)
+    [output.force_encoding("UTF-8"), errors.force_encoding("UTF-8"), status.exitstatus]
+  end
+
+  def find(*arguments) = run_cli("find", "--data", @data, *arguments)
+
+  def test_import_and_find
+    summary = JSON.parse(run_cli("import", "--data", @data, "--json", "--host", "m-1", "-", input: LOG).first)
+    assert_equal [1, 4, 4, LOG.bytesize, 0, 0], summary.values_at("files", "lines", "events", "bytes", "unread", "duplicates")
+
+    assert_equal ["1\n", "", 0], find("--as", "count", "booking")
+    assert_equal [LOG.lines.first, "", 0], find("--as", "raw", "booking")
+    assert_equal 1, find("nothing-like-it").last
+    record = JSON.parse(find("--as", "ndjson", "booking").first)
+    assert_equal %w[id time severity host.name service.name message raw source line_number fields], record.keys
+    assert_equal ["2026-11-22T06:12:08.417000Z", "error", "m-1", 1], record.values_at("time", "severity", "host.name", "line_number")
+    assert_equal "'=cmd|calc!A0", CSV.parse(find("--as", "csv", "calc").first, headers: true)[0]["message"], "no spreadsheet may compute it"
+    assert_includes find("evil").first, "\\u{202E}evil"
+    assert_equal 3, find("--from", "2026-11-22T06:12:09Z", "--to", "2026-11-22T06:12:11Z", "").first.lines.size
+
+    output, errors, status = find("sevrity > error")
+    assert_equal ["", 2], [output, status]
+    assert_includes errors, "did you mean severity?"
+    assert_includes errors, "^^^^^^^"
+  end
+
+  def test_help_and_unknown_options
+    assert_includes run_cli("find", "--help").first, "--limit"
+    assert_includes run_cli("--help").first, "import"
+    assert_equal 2, run_cli("find", "--data", @data, "--colour", "x").last
+    assert_equal 2, run_cli("import", "--data", @data, "--zone", "Mars/Olympus", "-", input: "x").last
+    refute_includes run_cli("find", "--data", "/proc/nowhere", "x")[1], "from /"
+  end
+
+  def test_read_keeps_nothing
+    path = File.join(@data, "a.log")
+    File.write(path, LOG)
+    output, = run_cli("read", path)
+    assert_includes output, "2026-11-22T06:12:08.417000Z"
+    assert_includes output, "level word “ERROR”"
+    assert_equal ["a.log"], Dir.children(@data)
+  end
+
+  def test_goes_well_through_a_pipe
+    run_cli("import", "--data", @data, "-", input: Array.new(3000) { |index| "2026-11-22 06:12:08 line #{index}\n" }.join)
+    output, status = Open3.capture2e("bash", "-c", "set -o pipefail; #{ROOT}/bin/northdrift find --data #{@data} line | head -2")
+    assert_equal 2, output.lines.size, output
+    assert_includes [0, 141], status.exitstatus
+  end
+end
