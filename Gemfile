@@ -20,11 +20,11 @@ gem "zeitwerk", "~> 2.6"
 group :development, :test do
   gem "capybara", "~> 3.40"
   gem "json_schemer", "~> 2.3"
+  gem "logfmt", require: false
   gem "minitest", "~> 5.27.0"
   gem "rack-test", "~> 2.1"
   gem "rake"
   gem "rubocop", "~> 1.60", require: false
   gem "selenium-webdriver", "~> 4.32.0"
-  gem "logfmt", require: false
   gem "syslog_protocol", require: false
 end

@@ -48,9 +48,7 @@ module Northdrift
 
       def all
         nodes = [negation]
-        until !take_keyword("and") && (%i[end close].include?(peek.type) || peek.keyword?("or"))
-          nodes << negation
-        end
+        nodes << negation until !take_keyword("and") && (%i[end close].include?(peek.type) || peek.keyword?("or"))
         Tree.all(nodes)
       end
 

@@ -37,11 +37,11 @@ class NightTest < Northdrift::BrowserTest
     visit "about:blank"
     visit address
     assert_selector "[data-message]", text: CHANGE
-    assert_selector "[aria-pressed=false]", count: 3
+    assert_selector "fieldset [aria-pressed=false]", count: 3
   end
 
   def drag_rail(from, to)
-    rail = find("aside svg[role=img]")
+    rail = find("[data-rail]")
     box = rail.native.rect
     x = (box.width * 0.6).round
     page.driver.browser.action.move_to_location((box.x + x).round, (box.y + 92 + ((box.height - 100) * from)).round).click_and_hold
@@ -52,15 +52,18 @@ class NightTest < Northdrift::BrowserTest
     open_page
     eventually { total > 1000 }
     keys("n") # the first error
+    assert_selector "[data-line][aria-selected=true]"
     keys(:enter)
     assert_selector "[data-message]", text: /failed|answered 404/
-    keys("/", "severity <= notice not loyalty*", :enter)
+    keys("/", "severity >= notice not loyalty*", :enter)
     eventually { total < 700 }
     keys("/")
     page.driver.browser.action.key_down(:control).send_keys("a").key_up(:control).perform
     keys("configuration changed", :enter)
     eventually { total == 2 }
-    keys("j", :enter)
+    keys("j")
+    assert_selector "[data-line][aria-selected=true]"
+    keys(:enter)
     assert_selector "[data-message]", text: CHANGE
     keys("]")
     eventually { !page.has_text?("06:02 – 06:26", wait: 0) }
@@ -73,14 +76,11 @@ class NightTest < Northdrift::BrowserTest
   end
 
   def test_silence_stands_between_the_lines
-    open_page
-    eventually { total > 1000 }
-    keys("/", "host.name = tix-db-1", :enter)
-    eventually { total < 1000 }
-    find("[data-lines]").native.send_keys(:page_down)
+    day = (Time.now.utc.to_date - 1).strftime("%Y-%m-%d")
+    open_page("/?find=host.name+%3D+tix-db-1&from=#{day}T06:09:30Z&to=#{day}T06:12:30Z")
     eventually("no silence of tix-db-1") do
-      page.execute_script("document.querySelector('[data-lines]').scrollBy(0, 400)")
-      page.has_text?(/\d+ s of silence from tix-db-1/, wait: 0.2)
+      page.execute_script("document.querySelector('[data-lines]')?.scrollBy(0, 150)")
+      page.has_text?(/\d+ s of silence from tix-db-1/, wait: 0.5)
     end
   end
 

@@ -67,7 +67,8 @@ class FindTest < Minitest::Test
 
   # What a regular expression requires is in every text that it matches.
   def test_literals_are_in_what_matches
-    { "timed out after \\d+ ?ms" => "timed out after 30000 ms", "a(b|c)+def[xy]ghi*j" => "abdefxghj", "(?i)abc" => "ABC", "ab?cd{2}ef" => "acddef", "one|two" => "two", "x\\.log\\b" => "x.log" }.each do |pattern, text|
+    { "timed out after \\d+ ?ms" => "timed out after 30000 ms", "a(b|c)+def[xy]ghi*j" => "abdefxghj", "(?i)abc" => "ABC", "ab?cd{2}ef" => "acddef", "one|two" => "two",
+"x\\.log\\b" => "x.log" }.each do |pattern, text|
       assert RE2::Regexp.new(pattern).match?(text), pattern
       Literals.required(pattern).each { |part| assert_includes text, part, pattern }
     end

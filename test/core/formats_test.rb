@@ -12,8 +12,8 @@ class FormatsTest < Minitest::Test
     define_method("test_example_#{index}_#{expected.first}") do
       event = read(line)
       reader, time, severity, machine, service, message, fields = expected
-      assert_equal [reader, time, severity, machine, service, message],
-                   [event.reader, event.time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), Severity.name(event.severity), event.machine, event.service, Text.utf8(event.message)].map { |value| value }
+      assert_equal([reader, time, severity, machine, service, message],
+                   [event.reader, event.time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), Severity.name(event.severity), event.machine, event.service, Text.utf8(event.message)].map { |value| value })
       fields.each { |name, value| assert_equal value, event.fields[name], name }
     end
   end

@@ -17,7 +17,7 @@ class MeasureTest < Minitest::Test
     times = poisson(Random.new(3), 4, 300)
     times += poisson(Random.new(4), 4, 300, times.last + (90 * SECOND))
     silences = Measure::Silence.in_times("tix-db-1", times, times.last)
-    assert_equal [[times[299], times[300]]], silences.map { |silence| [silence.from_us, silence.to_us] }
+    assert_equal([[times[299], times[300]]], silences.map { |silence| [silence.from_us, silence.to_us] })
   end
 
   def test_chance_and_a_quieter_night_are_no_silences

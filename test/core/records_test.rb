@@ -38,7 +38,7 @@ class RecordsTest < Minitest::Test
     one = "<Event><System><Provider Name='A'/><EventID>1</EventID><Level>4</Level><TimeCreated SystemTime='2026-11-22T06:00:00Z'/></System></Event>"
     text = "<?xml version=\"1.0\"?>\n<Events>\n#{one}#{one}\r\n#{one.gsub('><', ">\n<")}\n</Events>\n"
     events = records(text)
-    assert_equal 3, events.count { |event| event.reader == :windows_event }
+    assert_equal(3, events.count { |event| event.reader == :windows_event })
     assert_equal text.b, whole(events)
   end
 

@@ -90,7 +90,9 @@ class ImporterTest < Northdrift::StoreTest
 
   # Large enough for the reading processes: cut into segments, put together again in order.
   def test_a_large_file_is_read_in_segments_and_stays_whole
-    lines = Array.new(60_000) { |index| "2026-11-22T06:#{format('%02d:%02d', index / 3600 % 60, index / 60 % 60)}.#{format('%03d', index % 1000)}Z event #{index} #{'x' * (index % 90)}#{"\n\tat frame #{index}" if (index % 50).zero?}\n" }
+    lines = Array.new(60_000) do |index|
+ "2026-11-22T06:#{format('%02d:%02d', index / 3600 % 60, index / 60 % 60)}.#{format('%03d', index % 1000)}Z event #{index} #{'x' * (index % 90)}#{"\n\tat frame #{index}" if (index % 50).zero?}\n"
+end
     summary = import(write("big.log", lines.join))
     assert_equal [60_000, 61_200, lines.sum(&:bytesize)], [summary.events, summary.lines, summary.bytes]
     rows = Store::Database.rows("SELECT line, offset FROM events ORDER BY line")

@@ -23,9 +23,10 @@ class SecondOpinionTest < Northdrift::StoreTest
       packet.time = Time.utc(2026, 1 + random.rand(11), 1 + random.rand(28), random.rand(24), random.rand(60), random.rand(60))
       packet.content = "event #{random.rand(10_000)} of unit #{random.rand(9)}"
       line = packet.assemble
-      other = SyslogProtocol.parse(line)
+      other = SyslogProtocol.parse(line.dup)
       event = read(line)
-      assert_equal [other.hostname, other.tag, other.severity, other.facility], [event.machine, event.service, event.severity, Reading::Syslog::FACILITIES.index(event.constants["syslog.facility"])], line
+      assert_equal [other.hostname, other.tag, other.severity, other.facility], [event.machine, event.service, event.severity, Reading::Syslog::FACILITIES.index(event.constants["syslog.facility"])],
+line
       assert_equal [other.time.month, other.time.day, other.time.hour, other.time.min, other.time.sec], [event.time.month, event.time.day, event.time.hour, event.time.min, event.time.sec], line
       assert_includes line, event.message
     end

@@ -44,7 +44,7 @@ class ApiTest < Northdrift::StoreTest
   def test_lines_and_a_line
     page = ask("/api/lines", find: "severity >= error")
     assert_equal 6, page["lines"].size
-    assert_equal page["lines"].map { |line| line["time_us"] }.sort, page["lines"].map { |line| line["time_us"] }
+    assert_equal(page["lines"].map { |line| line["time_us"] }.sort, page["lines"].map { |line| line["time_us"] })
     detail = ask("/api/lines/#{ask('/api/lines', find: 'BK-1')['lines'][0]['id']}")
     assert_equal ["access_log", "HTTP status class 5xx", []], [detail["reader"]["name"], detail["severity_rule"], detail["inferred"]]
     assert_equal Examples::ALL.keys.index { |line| line.include?("BK-1 HTTP") } + 1, detail["line_number"]
@@ -55,7 +55,7 @@ class ApiTest < Northdrift::StoreTest
     whole = ask("/api/histogram")
     assert_equal ask("/api/status")["lines"], whole["total"]
     lanes = ask("/api/histogram", by: "machine", find: "has host.name")
-    assert_equal lanes["total"], lanes["series"].sum { |series| series["counts"].sum { |_, *n| n.sum } }
+    assert_equal(lanes["total"], lanes["series"].sum { |series| series["counts"].sum { |_, *n| n.sum } })
     assert_includes lanes["series"].map { |series| series["name"] }, "gate-brn-1"
   end
 
@@ -72,7 +72,7 @@ class ApiTest < Northdrift::StoreTest
   def test_completions_windows_and_silences
     assert_includes ask("/api/completions", prefix: "gate")["completions"].map { |one| one["text"] }, "gate-brn-1"
     assert_includes ask("/api/completions", prefix: "", field: "user.name")["completions"].map { |one| one["text"] }, "ida"
-    assert_equal 3_600_000_000, ask("/api/windows", words: "last hour", zone: "Europe/Oslo").then { |window| window["to_us"] - window["from_us"] }
+    assert_equal(3_600_000_000, ask("/api/windows", words: "last hour", zone: "Europe/Oslo").then { |window| window["to_us"] - window["from_us"] })
     ask("/api/silences")
   end
 

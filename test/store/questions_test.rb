@@ -17,8 +17,11 @@ class QuestionsTest < Northdrift::StoreTest
     case random.rand(6)
     when 0 then "<#{random.rand(192)}>1 #{time.strftime('%FT%T.%LZ')} #{host} app#{random.rand(3)} #{random.rand(9)} - [m@1 request.id=\"#{random.rand(5)}a\"] #{text(random)}"
     when 1 then "#{time.strftime('%b %e %T')} #{host} svc[#{random.rand(9)}]: #{text(random)} took=#{random.rand(900)}ms"
-    when 2 then Oj.dump({ "time" => time.iso8601(3), "level" => %w[info error warn][random.rand(3)], "msg" => text(random), "duration_ms" => random.rand(3000), "note" => "tab\there “#{text(random)}”" }, mode: :strict)
-    when 3 then "10.40.#{random.rand(3)}.#{random.rand(9)} - - [#{time.strftime('%d/%b/%Y:%T +0000')}] \"GET /#{WORDS[random.rand(5)]} HTTP/1.1\" #{[200, 404, 503][random.rand(3)]} #{random.rand(5000)}"
+    when 2 then Oj.dump(
+      { "time" => time.iso8601(3), "level" => %w[info error warn][random.rand(3)], "msg" => text(random), "duration_ms" => random.rand(3000), "note" => "tab\there “#{text(random)}”" }, mode: :strict
+    )
+    when 3 then "10.40.#{random.rand(3)}.#{random.rand(9)} - - [#{time.strftime('%d/%b/%Y:%T +0000')}] \"GET /#{WORDS[random.rand(5)]} HTTP/1.1\" #{[200, 404,
+                                                                                                                                                     503][random.rand(3)]} #{random.rand(5000)}"
     when 4 then "ts=#{time.iso8601(3)} level=debug msg=\"#{text(random)}\" bytes=#{random.rand(20)}KB user=#{%w[ida root][random.rand(2)]}"
     else "#{time.strftime('%F %T')} #{text(random)}\n\tat #{text(random)}"
     end
@@ -26,10 +29,16 @@ class QuestionsTest < Northdrift::StoreTest
 
   LEAVES = [
     ->(random) { WORDS[random.rand(WORDS.size)] }, ->(random) { "\"#{WORDS[random.rand(WORDS.size)]} #{WORDS[random.rand(WORDS.size)]}\"" }, ->(random) { "#{WORDS[random.rand(WORDS.size)][0, 3]}*" },
-    ->(random) { "*#{WORDS[random.rand(WORDS.size)][1, 3]}*" }, ->(random) { "host.name = #{HOSTS[random.rand(4)]}" }, ->(_) { "host.name = t*" }, ->(random) { "severity >= #{Severity::NAMES[random.rand(8)]}" },
+    ->(random) { "*#{WORDS[random.rand(WORDS.size)][1, 3]}*" }, ->(random) { "host.name = #{HOSTS[random.rand(4)]}" }, ->(_) { "host.name = t*" }, lambda { |random|
+ "severity >= #{Severity::NAMES[random.rand(8)]}"
+},
     ->(_) { "severity = unset" }, ->(random) { "duration_ms > #{random.rand(3000)}" }, ->(_) { "duration_ms <= 1.5s" }, ->(_) { "bytes >= 10KB" }, ->(_) { "client.address = 10.40.1.0/24" },
-    ->(_) { "user.name in (ida, nobody)" }, ->(_) { "has request.id" }, ->(random) { "request.id = #{random.rand(6)}a" }, ->(_) { "message ~ /time\\w+ (full|pool)/" }, ->(_) { "message ~ /out,? disk full/" },
-    ->(_) { "text !~ /^<\\d/" }, ->(_) { "reader = json" }, ->(_) { "took > 300ms" }, ->(_) { "http.response.status_code >= 400" }, ->(_) { "source = b.log" }, ->(_) { "e*r" }, ->(_) { "service.name != svc" }
+    ->(_) { "user.name in (ida, nobody)" }, ->(_) { "has request.id" }, ->(random) { "request.id = #{random.rand(6)}a" }, ->(_) { "message ~ /time\\w+ (full|pool)/" }, lambda { |_|
+ "message ~ /out,? disk full/"
+},
+    ->(_) { "text !~ /^<\\d/" }, ->(_) { "reader = json" }, ->(_) { "took > 300ms" }, ->(_) { "http.response.status_code >= 400" }, ->(_) { "source = b.log" }, ->(_) { "e*r" }, lambda { |_|
+ "service.name != svc"
+}
   ].freeze
 
   def find_text(random, depth = 0)

@@ -9,7 +9,8 @@ module Northdrift
     # One line of each reader, and what must come of it: reader, time, severity, machine, service, message, some fields.
     ALL = {
       '<165>1 2026-11-22T06:12:09.5+01:00 gate-brn-1 gatectl 412 ID7 [gate@32473 request.id="7f31-9a" note="a \"b\" \]"] held closed' =>
-        [:rfc5424, "2026-11-22T05:12:09.500000Z", "notice", "gate-brn-1", "gatectl", "held closed", { "process.pid" => "412", "log.record.id" => "ID7", "request.id" => "7f31-9a", "note" => 'a "b" ]' }],
+        [:rfc5424, "2026-11-22T05:12:09.500000Z", "notice", "gate-brn-1", "gatectl", "held closed",
+         { "process.pid" => "412", "log.record.id" => "ID7", "request.id" => "7f31-9a", "note" => 'a "b" ]' }],
       "Nov 22 06:14:26 tix-app-1 kernel: Out of memory: Killed process 2217 (bookingd)" =>
         [:rfc3164, "2026-11-22T06:14:26.000000Z", "critical", "tix-app-1", "kernel", "Out of memory: Killed process 2217 (bookingd)", {}],
       "<13>Nov  2 06:14:26 host su[99]: opened uid=0 for root" =>

@@ -156,7 +156,7 @@ export function LineList({
 	const first = items.find((item) => item.end > (virtual.scrollOffset ?? 0));
 
 	// Pages that come or go above must not move what a person is reading.
-	const held = useRef<{ key: string; delta: number } | null>(null);
+	const held = useRef<{ key: string; index: number; delta: number } | null>(null);
 	const entered = useRef("");
 	useLayoutEffect(() => {
 		if (!all.length) return;
@@ -172,15 +172,15 @@ export function LineList({
 		const before = held.current;
 		if (!before) return;
 		const index = all.findIndex((row) => row.key === before.key);
-		const start = index === -1 ? undefined : virtual.measurementsCache[index]?.start;
-		if (start !== undefined && Math.abs(start + before.delta - (virtual.scrollOffset ?? 0)) > 1)
-			virtual.scrollToOffset(start + before.delta);
+		const start = virtual.measurementsCache[index]?.start;
+		if (index !== before.index && start !== undefined) virtual.scrollToOffset(start + before.delta);
 	}, [all, entry, entryKey, chosen, virtual]);
 	const firstKey = first ? String(first.key) : null;
+	const firstIndexSeen = first?.index ?? 0;
 	const firstDelta = first ? (virtual.scrollOffset ?? 0) - first.start : 0;
 	useEffect(() => {
-		held.current = firstKey ? { key: firstKey, delta: firstDelta } : null;
-	}, [firstKey, firstDelta]);
+		held.current = firstKey ? { key: firstKey, index: firstIndexSeen, delta: firstDelta } : null;
+	}, [firstKey, firstIndexSeen, firstDelta]);
 
 	const lastIndex = items.at(-1)?.index ?? 0;
 	const firstIndex = items[0]?.index ?? 0;

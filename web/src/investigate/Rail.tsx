@@ -23,7 +23,7 @@ interface Props {
 	onCancel: () => void;
 }
 
-const LEFT = 56;
+const LEFT = 66;
 const MOST_LANES = 24;
 const LABEL_GAP = 30;
 /** Room for the slanted names of the last lanes. */
@@ -213,6 +213,7 @@ export function Rail({
 						width={width}
 						height={height}
 						className={classes.drawing}
+						data-rail
 						role="img"
 						aria-label={`${number(histogram.total)} lines by time; drag to zoom`}
 						onPointerDown={(event) => {
