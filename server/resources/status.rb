@@ -8,7 +8,7 @@ module Northdrift
         get "/" do
           first, last = Store::Span.all
           kinds = Store::Kinds.current
-          json("lines" => Store::Events.count, "first_us" => first, "last_us" => last, "landing" => Store::Setting.get("landing"), "zone" => Store::Setting.get("zone"),
+          json("lines" => Store::Events.total, "first_us" => first, "last_us" => last, "landing" => Store::Setting.get("landing"), "zone" => Store::Setting.get("zone"),
                "machines" => kinds.filter_map(&:machine).uniq.sort, "services" => kinds.filter_map(&:service).uniq.sort,
                "sources" => Store::Source.count, "version" => VERSION)
         end
