@@ -3,16 +3,28 @@
 module Northdrift
   module Server
     module Resources
-      # Counts by time and severity, for the rail; written in pieces while it counts, so that a person who has gone on to
-      # something else stops it by closing the connection.
+      # Counts by time and severity, for the rail. It counts in pieces, and stops when the one who asked has closed the
+      # connection.
       class Histogram < Resource
         get "/" do
           by = choice("by", ["", "machine", "service"], "")
           asked = question
           started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-          histogram = asked.histogram(by: by.empty? ? nil : by.to_sym, bins: integer("bins", 1..MOST_BINS, 96), utc_offset: integer("utc_offset", -86_400..86_400, 0))
+          histogram = asked.histogram(by: by.empty? ? nil : by.to_sym, bins: integer("bins", 1..MOST_BINS, 96), utc_offset: integer("utc_offset", -86_400..86_400, 0)) do
+            problem(499, "gone", "nobody waits for the answer") if gone?
+          end
           json(Present.histogram(histogram).merge("from_us" => asked.from_us, "to_us" => asked.to_us,
                                                   "milliseconds" => ((Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000).round(1)))
+        end
+
+        private
+
+        # @return [Boolean] whether the connection was closed at its other end
+        def gone?
+          socket = env["puma.socket"]&.to_io
+          !socket.nil? && socket.recv_nonblock(1, Socket::MSG_PEEK, exception: false) == ""
+        rescue IOError, SystemCallError
+          true
         end
       end
     end
