@@ -31,7 +31,7 @@ const FIND: [string, string][] = [
 
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {
 	return (
-		<Modal opened={open} onClose={onClose} title="Keys, and how to find" size="xl">
+		<Modal lockScroll={false} opened={open} onClose={onClose} title="Keys, and how to find" size="xl">
 			<div className={classes.help}>
 				<dl>
 					{KEYS.map(([keys, what]) => (
