@@ -6,7 +6,7 @@ require "open3"
 class CoreAloneTest < Minitest::Test
   # The computation must not come to depend on the database or the web.
   def test_core_loads_without_active_record_and_sinatra
-    script = <<~RUBY
+    script = <<~'RUBY'
       require "zeitwerk"
       module Northdrift; class Error < StandardError; end; end
       loader = Zeitwerk::Loader.new
