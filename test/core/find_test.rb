@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require_relative "../test_helper"
+require "re2"
 
 class FindTest < Minitest::Test
   include Northdrift
