@@ -30,6 +30,9 @@ module Northdrift
         exit MISTAKE
       rescue Errno::EPIPE
         exit! 0 # the reader of the pipe has seen enough
+      rescue SQLite3::Exception, ActiveRecord::StatementInvalid, SystemCallError => error
+        warn "northdrift: the data folder or a file cannot be used: #{error.message.lines.first.to_s.strip}; what was committed before stays"
+        exit MISTAKE
       rescue Interrupt
         warn "northdrift: stopped; what was written stays"
         exit 130

@@ -120,21 +120,20 @@ function Workbench({ status }: { status: Status }) {
 		[change],
 	);
 
-	const move = (by: 1 | -1, only: (message: string) => boolean = () => true) => {
+	const move = (by: 1 | -1) => {
 		const all = lines.lines;
 		const from = all.findIndex((line) => line.id === cursor);
-		let index = from === -1 ? all.findIndex((line) => line.time_us >= (visible?.[0] ?? 0)) - (by === 1 ? 1 : 0) : from;
-		do index += by;
-		while (all[index] && !only(all[index]?.message ?? ""));
-		const next = all[index];
+		const start =
+			from === -1 ? all.findIndex((line) => line.time_us >= (visible?.[0] ?? 0)) - (by === 1 ? 1 : 0) : from;
+		const next = all[start + by];
 		if (!next) return;
 		choose(next.id, question.line !== null);
 		list.current?.show(next.id);
 	};
 
-	// Without words to match, the next match is the next error.
+	// Every line of the list matches the words; without any, the next match is the next error.
 	const nextMatch = async (by: 1 | -1) => {
-		if (match) return move(by, (message) => message.search(match) !== -1 || true);
+		if (match) return move(by);
 		const params = asked({ ...question, chips: [...question.chips, BAD] });
 		params.set("limit", "1");
 		const from = cursor ?? lines.lines[0]?.id;
