@@ -17,7 +17,7 @@ module Northdrift
       attr_reader :heads, :bodies
       # @return [Array<String, nil>] values that do not stand in the text as they are
       attr_reader :extras
-      # @return [Array<String>] places of message and fields, BER-compressed pairs of offset and size
+      # @return [Array<String>] places of message and fields, see {Spans.pack}
       attr_reader :spans
       # @return [Hash{Integer=>String}] by index: what to index instead of the body, where that will not do
       attr_reader :index_texts

@@ -8,16 +8,18 @@ module Northdrift
     module Head
       # What a byte stands for; no stamp has these bytes itself.
       FORMS = {
-        "\x01" => ->(iso, _, micros) { format("%s.%06dZ", iso, micros) },
-        "\x02" => ->(iso, _, micros) { format("%s.%03dZ", iso, micros / 1000) },
-        "\x03" => ->(iso, _, _) { "#{iso}Z" },
-        "\x04" => ->(_, bsd, _) { bsd },
-        "\x05" => ->(iso, _, micros) { format("%s.%06d+00:00", iso, micros) }
+        "\x01" => ->(iso, _, second, micros) { format("%s%s.%06dZ", iso, second, micros) },
+        "\x02" => ->(iso, _, second, micros) { format("%s%s.%03dZ", iso, second, micros / 1000) },
+        "\x03" => ->(iso, _, second, _) { "#{iso}#{second}Z" },
+        "\x04" => ->(_, bsd, second, _) { "#{bsd}#{second}" },
+        "\x05" => ->(iso, _, second, micros) { format("%s%s.%06d+00:00", iso, second, micros) }
       }.freeze
       MARK = /[\x01-\x05]/n
-      SECONDS_KEPT = 5000
+      SECONDS = (0..59).map { |second| format("%02d", second).freeze }.freeze
+      MINUTES_KEPT = 5000
+      MINUTE_US = 60_000_000
 
-      @seconds = {}
+      @minutes = {}
 
       module_function
 
@@ -27,12 +29,12 @@ module Northdrift
       def shorten(head, time_us)
         return head if head.empty?
 
-        iso, bsd = second(time_us / 1_000_000)
-        if (at = head.index(iso))
-          rest = head.byteslice(at + 19, 13)
-          mark, size = iso_form(rest, time_us % 1_000_000)
+        iso, bsd = minute(time_us / MINUTE_US)
+        second = SECONDS[time_us / 1_000_000 % 60]
+        if (at = head.index(iso)) && head.byteslice(at + 17, 2) == second
+          mark, size = iso_form(head.byteslice(at + 19, 13), time_us % 1_000_000)
           mark ? head.byteslice(0, at) << mark << head.byteslice(at + 19 + size, head.bytesize) : head
-        elsif (at = head.index(bsd))
+        elsif (at = head.index(bsd)) && head.byteslice(at + 13, 2) == second
           head.byteslice(0, at) << "\x04" << head.byteslice(at + 15, head.bytesize)
         else
           head
@@ -42,8 +44,7 @@ module Northdrift
       # @return [String] the head as it was
       def restore(head, time_us)
         mark = head[MARK] or return head
-        iso, bsd = second(time_us / 1_000_000)
-        head.sub(mark) { FORMS.fetch(mark).call(iso, bsd, time_us % 1_000_000) }
+        head.sub(mark) { FORMS.fetch(mark).call(*minute(time_us / MINUTE_US), SECONDS[time_us / 1_000_000 % 60], time_us % 1_000_000) }
       end
 
       # @return [Array(String, Integer), nil] the mark for what follows the second, and how long that is
@@ -59,14 +60,15 @@ module Northdrift
       end
       private_class_method :iso_form
 
-      def second(number)
-        @seconds[number] || begin
-          @seconds.clear if @seconds.size > SECONDS_KEPT
-          time = Time.at(number, in: "UTC")
-          @seconds[number] = [time.strftime("%Y-%m-%dT%H:%M:%S"), time.strftime("%b %e %H:%M:%S")].freeze
+      # @return [Array(String, String)] the minute as ISO 8601 and RFC 3164 write it, up to its seconds
+      def minute(number)
+        @minutes[number] || begin
+          @minutes.clear if @minutes.size > MINUTES_KEPT
+          time = Time.at(number * 60, in: "UTC")
+          @minutes[number] = [time.strftime("%Y-%m-%dT%H:%M:"), time.strftime("%b %e %H:%M:")].freeze
         end
       end
-      private_class_method :second
+      private_class_method :minute
     end
   end
 end

@@ -12,12 +12,16 @@ module Northdrift
       # Field names are data. When a program invents them without end, they are stored with the values.
       KINDS_LIMIT = 20_000
       FIELDS_LIMIT = 300
+      CONSTANTS_KEPT = 1000
       LOOSE = "*"
       EMPTY = "".b.freeze
 
       def initialize
         @kinds = {}
         @fresh = []
+        @key = String.new(encoding: Encoding::UTF_8)
+        @places = []
+        @constants = {}.compare_by_identity
       end
 
       # @param event [Event]
@@ -28,17 +32,23 @@ module Northdrift
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
         fields = event.fields
         fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
-        spans = "".b
-        extra = place(event.message, body, 0, spans, nil)
+        key = @key.clear
+        places = @places.clear
+        extra = place(event.message, body, 0, places, nil)
         from = 0
-        types = "".b
-        fields.each_value do |value|
-          types << (value.is_a?(String) ? "s" : type(value))
-          extra = place(value.is_a?(String) ? value : value.to_s, body, from, spans, extra)
-          from = @place if @place < body.bytesize
+        fields.each_pair do |name, value|
+          if value.is_a?(String)
+            key << name << "\0s"
+          else
+            key << name << "\0" << type(value)
+            value = value.to_s
+          end
+          extra = place(value, body, from, places, extra)
+          place = places[-2]
+          from = place if place < body.bytesize
         end
-        batch.add(event.time_us, event.severity, kind(event, fields, types), event.line_number, event.offset,
-                  at.zero? ? EMPTY : Head.shorten(raw.byteslice(0, at), event.time_us), body, extra, spans, index_text(body, extra))
+        batch.add(event.time_us, event.severity, kind(event, fields, key), event.line_number, event.offset,
+                  at.zero? ? EMPTY : Head.shorten(raw.byteslice(0, at), event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
       end
 
       # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
@@ -47,8 +57,9 @@ module Northdrift
       private
 
       # Finds where a value stands in the body, looking first behind the one before it.
+      # @param places [Array<Integer>] gains offset and size
       # @return [String, nil] what has to be kept beside the body so far
-      def place(text, body, from, spans, extra)
+      def place(text, body, from, places, extra)
         text = text.b unless text.encoding == Encoding::BINARY
         at = body.index(text, from) || (from.positive? && body.index(text)) || nil
         if at.nil?
@@ -56,18 +67,8 @@ module Northdrift
           at = body.bytesize + extra.bytesize
           extra << text
         end
-        @place = at
-        ber(spans, at)
-        ber(spans, text.bytesize)
+        places << at << text.bytesize
         extra
-      end
-
-      # Appends a number as BER-compressed integer (as `pack("w")`, which takes three times as long for small ones).
-      def ber(bytes, number)
-        if number < 0x80 then bytes << number
-        elsif number < 0x4000 then bytes << (0x80 | (number >> 7)) << (number & 0x7F)
-        else bytes << [number].pack("w")
-        end
       end
 
       def loose(fields)
@@ -83,11 +84,23 @@ module Northdrift
         end
       end
 
+      # @param key [String] names and types of the fields; gains all else that the kind is made of. No name has a control
+      #   character, so that nothing else has the same key. Text is hashed several times faster than a list of objects.
       # @return [Integer] number of the event's kind
-      def kind(event, fields, types)
-        key = [event.machine, event.service, event.reader, event.stamped, event.inferred, event.ending, event.note,
-               event.constants, types, *fields.keys]
-        @kinds[key] ||= add_kind(event, fields)
+      def kind(event, fields, key)
+        key << "\1" << event.machine.to_s << "\0" << event.service.to_s << "\0" << event.reader.name << "\0" << event.ending
+        event.inferred.each { |what| key << what.name }
+        key << "\1" << event.note if event.note
+        key << "\2" unless event.stamped
+        constants = event.constants
+        key << (@constants[constants] ||= remember(constants)) unless constants.equal?(Reading::Context::NO_FIELDS)
+        @kinds[key] || (@kinds[key.dup] = add_kind(event, fields))
+      end
+
+      # Readers hand the same few tables out again and again.
+      def remember(constants)
+        @constants.clear if @constants.size > CONSTANTS_KEPT
+        "\3#{constants}"
       end
 
       def add_kind(event, fields)

@@ -4,14 +4,21 @@ require "oj"
 
 module Northdrift
   module Store
-    # Takes message and fields out of a stored row again. Offsets count from the start of the body and go on in `extra`.
+    # Where message and fields stand in a stored row. Offsets count from the start of the body and go on in `extra`. The
+    # numbers are written as UTF-8 writes characters (RFC 3629, section 3): small ones in a byte, and Ruby does it quickly.
     module Spans
+      NUMBERS = "U*"
+
       module_function
+
+      # @param places [Array<Integer>] offset and size of the message and of each field
+      # @return [String] bytes
+      def pack(places) = places.pack(NUMBERS).force_encoding(Encoding::BINARY)
 
       # @param index [Integer] 0 is the message, the fields follow in the order of the kind's layout
       # @return [String] UTF-8, as {Text.utf8} has it
       def value(index, body, extra, spans)
-        places = spans.unpack("w*")
+        places = spans.unpack(NUMBERS)
         cut(places[index * 2], places[(index * 2) + 1], body, extra)
       end
 
@@ -30,7 +37,7 @@ module Northdrift
       def fields(kind, body, extra, spans)
         return loose(kind, body, extra, spans) if kind.index(Packer::LOOSE)
 
-        places = spans.unpack("w*")
+        places = spans.unpack(NUMBERS)
         kind.layout.each_with_index.to_h do |(name, type), index|
           [name, typed(type, cut(places[(index * 2) + 2], places[(index * 2) + 3], body, extra))]
         end

@@ -5,7 +5,13 @@ module Northdrift
     # Writes events in batches: rows, full-text index and roll-ups in one transaction, with whatever the caller adds
     # to it (how far the source has been read).
     class Writer
-      EVENT = "INSERT INTO events (id, kind_id, source_id, line, offset, shift, head, body, extra, spans) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"
+      COLUMNS = %w[id kind_id source_id line offset shift head body extra spans].freeze
+      # Rows that one statement takes: what a statement costs beside its rows is shared among them.
+      ROWS = 32
+      EVENTS = [ROWS, 1].to_h do |rows|
+        row = "(#{(['?'] * COLUMNS.size).join(', ')})"
+        [rows, "INSERT INTO events (#{COLUMNS.join(', ')}) VALUES #{([row] * rows).join(', ')}"]
+      end.freeze
 
       def initialize
         @kinds = {}.compare_by_identity
@@ -61,28 +67,43 @@ module Northdrift
         last = times.first
         return (0...times.size).to_a if times.all? { |time| last <= (last = time) }
 
+        # Counted from the earliest, so that time and index fit one machine word.
         size = times.size
-        times.each_with_index.map { |time, index| (time * size) + index }.sort!.map! { |key| key % size }
+        start = times.min
+        times.each_with_index.map { |time, index| ((time - start) * size) + index }.sort!.map! { |key| key % size }
       end
 
       def insert(batch, order, ids, kinds, source_id, first_line)
-        Database.prepare(EVENT) do |event|
-          event.bind_param(3, source_id)
-          order.each_with_index do |index, place|
-            id = ids[place]
-            # One by one: bind_params would look at the type of its arguments first, for every row.
-            event.bind_param(1, id)
-            event.bind_param(2, kinds[batch.kinds[index]])
-            event.bind_param(4, batch.lines[index] + first_line)
-            event.bind_param(5, batch.offsets[index])
-            event.bind_param(6, batch.times[index] - EventId.micros(id))
-            event.bind_param(7, batch.heads[index])
-            event.bind_param(8, batch.bodies[index])
-            event.bind_param(9, batch.extras[index])
-            event.bind_param(10, batch.spans[index])
-            event.step
-            event.reset!
+        place = 0
+        [ROWS, 1].each do |rows|
+          Database.prepare(EVENTS[rows]) do |statement|
+            while place + rows <= order.size
+              bind(statement, batch, order, ids, place...(place + rows), kinds, first_line, source_id)
+              statement.step
+              statement.reset!
+              place += rows
+            end
           end
+        end
+      end
+
+      # One by one: bind_params would look at the type of its arguments first, for every row.
+      def bind(statement, batch, order, ids, places, kinds, first_line, source_id)
+        at = 0
+        places.each do |place|
+          index = order[place]
+          id = ids[place]
+          statement.bind_param(at + 1, id)
+          statement.bind_param(at + 2, kinds[batch.kinds[index]])
+          statement.bind_param(at + 3, source_id)
+          statement.bind_param(at + 4, batch.lines[index] + first_line)
+          statement.bind_param(at + 5, batch.offsets[index])
+          statement.bind_param(at + 6, batch.times[index] - EventId.micros(id))
+          statement.bind_param(at + 7, batch.heads[index])
+          statement.bind_param(at + 8, batch.bodies[index])
+          statement.bind_param(at + 9, batch.extras[index])
+          statement.bind_param(at + 10, batch.spans[index])
+          at += COLUMNS.size
         end
       end
     end

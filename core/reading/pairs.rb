@@ -8,22 +8,31 @@ module Northdrift
       ESCAPE = /\\(.)/m
       UNESCAPED = { "n" => "\n", "t" => "\t", "r" => "\r" }.freeze
       LIMIT = 64
+      # A name has at most so many bytes, and one stands before it.
+      KEY_REACH = 65
 
       module_function
 
       # @param text [String] bytes
       # @return [Hash{String=>String}] values by their written names; the first of equal names stands
-      def scan(text)
+      def scan(text) = measure(text).first
+
+      # @param text [String] bytes
+      # @return [Array(Hash, Integer)] the pairs, and how many bytes of the text they take
+      def measure(text)
         pairs = {}
-        return pairs unless text.include?("=")
+        covered = 0
+        at = start(text) or return [pairs, covered]
+        while (match = PAIR.match(text, at))
+          covered += match.end(0) - match.begin(0)
+          at = match.end(0)
+          key = match[1]
+          next if pairs.size >= LIMIT || pairs.key?(key)
 
-        text.scan(PAIR) do |key, quoted, single, plain|
-          break if pairs.size >= LIMIT
-
-          value = quoted ? unescape(quoted) : single || plain
-          pairs[key] = value unless pairs.key?(key)
+          quoted = match[2]
+          pairs[key] = quoted ? unescape(quoted) : match[3] || match[4]
         end
-        pairs
+        [pairs, covered]
       end
 
       # @param fields [Hash] gains the pairs of the text under their common names; those there already stay
@@ -35,6 +44,14 @@ module Northdrift
         end
         fields
       end
+
+      # The text before the first pair is often most of it.
+      # @return [Integer, nil] where the first pair can start; nil when there is none
+      def start(text)
+        equals = text.index("=") or return
+        equals > KEY_REACH ? equals - KEY_REACH : 0
+      end
+      private_class_method :start
 
       def unescape(value)
         return value unless value.include?("\\")

@@ -21,15 +21,14 @@ module Northdrift
         @sink = sink
         @open = nil
         @xml = nil
-        @on_line = method(:line).to_proc
       end
 
       # @param chunk [String] the next bytes, binary
-      def push(chunk) = @lines.push(chunk, &@on_line)
+      def push(chunk) = @lines.push(chunk) { |text, ending, number, offset, inside| line(text, ending, number, offset, inside) }
 
       # Says that no more bytes come.
       def finish
-        @lines.finish(&@on_line)
+        @lines.finish { |text, ending, number, offset, inside| line(text, ending, number, offset, inside) }
         close_xml
         close
       end

@@ -50,6 +50,9 @@ module Northdrift
 
       # What may follow the seconds of an ISO stamp.
       ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/
+      # The two commonest of these.
+      MICROSECONDS_UTC = /\G\.\d{6}Z(?![\w:])/
+      MILLISECONDS_UTC = /\G\.\d{3}Z(?![\w:])/
       ISO_MINUTE = /\A\d{4}-\d\d-\d\d[T _]\d\d:\d\d:/
 
       module_function
@@ -129,6 +132,9 @@ module Northdrift
       private_class_method :bsd_minute
 
       def iso_tail(text, base, clock)
+        return Found.new((base * Clock::SECOND) + text.byteslice(20, 6).to_i, 27, NOTHING) if MICROSECONDS_UTC.match?(text, 19)
+        return Found.new((base * Clock::SECOND) + (text.byteslice(20, 3).to_i * 1000), 24, NOTHING) if MILLISECONDS_UTC.match?(text, 19)
+
         tail = ISO_TAIL.match(text, 19)
         zone = tail[2]
         if zone

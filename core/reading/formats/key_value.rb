@@ -10,7 +10,7 @@ module Northdrift
         WHY = "the line starts with key=value pairs and most of it is such pairs"
 
         START = /\A([A-Za-z_@][\w.@\/-]{0,63})=(?:"(?:[^"\\]|\\.)*"|[^\s"=]*)(?:\s+|\z)/
-        BARE_SHARE = 0.4
+        PAIRED_SHARE = 0.6
         NUMBER = /\A-?(?:0|[1-9]\d{0,17})\z/
 
         module_function
@@ -21,21 +21,14 @@ module Northdrift
         def read(line, context)
           return unless START.match?(line)
 
-          pairs = Pairs.scan(line)
-          return if pairs.size < 2 || bare_share(line) > BARE_SHARE
+          pairs, covered = Pairs.measure(line)
+          return if pairs.size < 2 || covered < line.bytesize * PAIRED_SHARE
 
           pairs.each do |key, value|
             pairs[key] = value.to_i if FieldNames.role(key) == :level && NUMBER.match?(value)
           end
           JsonLines.build(line, pairs, context, NAME)
         end
-
-        # @return [Float] the part of the words that belongs to no pair
-        def bare_share(line)
-          rest = line.gsub(Pairs::PAIR, "")
-          rest.bytesize.fdiv(line.bytesize)
-        end
-        private_class_method :bare_share
       end
     end
   end

@@ -12,12 +12,14 @@ module Northdrift
 
         PRI = /\A<(\d{1,3})>/
         FORMS = %i[bsd iso].freeze
-        # Host, then the tag; the tag ends at the first character that is not part of a program's name.
-        HEADER = /\G (?<host>[\w.:@\/-]{1,255}) (?<tag>[\w.\/@%+-]{1,64})(?:\[(?<pid>[\w.-]{1,32})\])?:(?: |\z)/
+        # Host, tag and process; the tag ends at the first character that is not part of a program's name.
+        HEADER = /\G ([\w.:@\/-]{1,255}) ([\w.\/@%+-]{1,64})(?:\[([\w.-]{1,32})\])?:(?: |\z)/
         # Section 5.4, example 1 and devices: a host and free text without a tag.
         HOST_ONLY = /\G (?<host>[A-Za-z0-9][\w.-]{0,254}) /
         # Messages of network devices: facility, severity, mnemonic.
         MNEMONIC = /\A%(?<facility>[A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-(?<severity>[0-7])-(?<mnemonic>[A-Z0-9_]+)\z/
+
+        LONGEST_LEVEL = Severity::WORDS.keys.map(&:size).max
 
         module_function
 
@@ -37,17 +39,19 @@ module Northdrift
 
           after = at + stamp.size
           header = HEADER.match(line, after)
-          return tagged(line, header, after, stamp, pri, context) if header && !level?(header[:host])
+          machine = header && header[1]
+          return tagged(line, header, machine, after, stamp, pri, context) if header && !level?(machine)
 
           host = HOST_ONLY.match(line, after) if pri
           pri && untagged(line, host, after, stamp, pri, context)
         end
 
-        def tagged(line, header, after, stamp, pri, context)
+        def tagged(line, header, machine, after, stamp, pri, context)
           message = line.byteslice(header.end(0), line.bytesize)
           fields = {}
-          fields["process.pid"] = header[:pid] if header[:pid]
-          service = header[:tag]
+          pid = header[3]
+          fields["process.pid"] = pid if pid
+          service = header[2]
           severity = pri&.severity
           if service.start_with?("%") && (device = MNEMONIC.match(service))
             service = device[:facility]
@@ -55,7 +59,7 @@ module Northdrift
             severity ||= [device[:severity].to_i, "severity digit of the message’s mnemonic"]
           end
           Pairs.add(message, fields)
-          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: header[:host],
+          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: machine,
                               service: service, severity: severity, fields: fields, constants: constants(pri))
         end
         private_class_method :tagged
@@ -82,7 +86,7 @@ module Northdrift
         private_class_method :body_at
 
         # "2026-11-22T06:12:08Z ERROR main: text" has a level where a machine would stand.
-        def level?(word) = Severity::WORDS.key?(word.downcase)
+        def level?(word) = word.bytesize <= LONGEST_LEVEL && Severity::WORDS.key?(word.downcase)
         private_class_method :level?
       end
     end
