@@ -5,7 +5,7 @@ module Northdrift
     # Garbage collection between batches instead of within them: a batch's objects all die together, and looking for
     # the dead while most are in use costs a quarter of the time.
     module Collection
-      FULL_EVERY = 32
+      FULL_EVERY = 8
 
       module_function
 

@@ -17,6 +17,17 @@ module Northdrift
       # @!attribute duplicates [Integer] lines that were there already
       Summary = Struct.new(:files, :lines, :events, :bytes, :seconds, :unread, :duplicates, :results)
 
+      # One batch on its way into the database, see {Store::Writer#write}.
+      Part = Struct.new(:reading, :result, :packer) do
+        def batch = result.batch
+        def fresh_kinds = result.fresh_kinds
+        def source_id = reading.source.id
+        def first_line = reading.line_base
+        def settle = reading.settle(result)
+      end
+      # So much text is written in one transaction: the more, the fewer pieces of full-text index.
+      TRANSACTION_BYTES = 8 << 20
+
       # The person stopped it.
       Cancelled = Class.new(Error)
 
@@ -51,6 +62,7 @@ module Northdrift
         @progress = progress
         @total = 0
         @known = Known.load
+        @parts = []
         @workers = Workers.new
         parts.each { |part| read_part(part) }
         Store::Database.checkpoint
@@ -89,7 +101,7 @@ module Northdrift
       def segments(reading)
         reading.segments.each do |segment|
           reading.read_ahead(segment)
-          @workers.read(reading.task(segment)) { |result, reader| write(reading, result, reader) }
+          @workers.read(reading.task(segment)) { |result, reader| take(Part.new(reading, result, reader)) }
         end
         nil
       rescue Workers::Lost, Cancelled
@@ -97,16 +109,27 @@ module Northdrift
       rescue Error, Zlib::Error, Zip::Error, Gem::Package::Error, SystemCallError, EOFError => error
         "#{error.message}; what stands before was kept"
       ensure
-        @workers.settle if $ERROR_INFO.nil?
+        settle if $ERROR_INFO.nil?
       end
 
-      def write(reading, result, reader)
-        Collection.after do
-          source = reading.source
-          @writer.write(result.batch, result.fresh_kinds, source_id: source.id, packer: reader, first_line: reading.line_base) { reading.settle(result) }
+      def settle
+        @workers.settle
+        write unless @parts.empty?
+      end
+
+      def take(part)
+        @parts << part
+        write if @parts.sum { |waiting| waiting.batch.bytes } >= TRANSACTION_BYTES
+      end
+
+      def write
+        parts = @parts
+        @parts = []
+        Collection.after { @writer.write(parts) }
+        parts.each do |part|
+          @total += part.batch.bytes
+          @progress&.call(@total, part.reading.name)
         end
-        @total += result.batch.bytes
-        @progress&.call(@total, reading.name)
       end
 
       def summary(seconds)

@@ -75,7 +75,9 @@ module Northdrift
 
       def receive(worker)
         head = worker.output.read(4) or raise Lost, "a reading process ended unexpectedly; what was read before was kept"
-        result = Marshal.load(worker.output.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- our own process wrote it
+        data = worker.output.read(head.unpack1(LENGTH))
+        result = Marshal.load(data) # rubocop:disable Security/MarshalLoad -- our own process wrote it
+        data.clear # several megabytes, which would stay until the next collection
         [result, worker, worker.callbacks.shift]
       end
 

@@ -58,7 +58,7 @@ module Northdrift
           config.quiet
           config.silence_fork_callback_warning if config.respond_to?(:silence_fork_callback_warning)
           # The first question should not wait for what every question needs.
-          config.before_worker_boot { Store::Database.open(dir) && Store::Question.new.page(limit: 1) }
+          config.before_worker_boot { Store::Database.open(dir, mapped: true) && Store::Question.new.page(limit: 1) }
           config.force_shutdown_after 2
         end
       end

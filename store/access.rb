@@ -11,17 +11,18 @@ module Northdrift
       attr_reader :match
       # @return [String] predicates on the rows on that way
       attr_reader :predicate
-      # @return [Array] values for match and predicate, in the order of {#from}
+      # @return [Array] values for match and predicate, in the order of {#parts}
       attr_reader :binds
 
       # @param condition [Condition]
       # @param first [Integer] ids asked for
       # @param last [Integer]
       # @param share [#call] takes a condition told by counts, returns its share of all events
-      def initialize(condition, first, last, share:)
+      # @param walk [Boolean] whether the ids asked for are so few that looking at all of them is best
+      def initialize(condition, first, last, share:, walk: false)
         @first = first
         @last = last
-        @match, rest = choose(condition, share)
+        @match, rest = walk ? [nil, condition] : choose(condition, share)
         sql, values = rest.as_sql
         @needs_row = sql.match?(/events\.(?!id\b)/)
         sql = sql.gsub("events.id", "lines.rowid") if @match && !@needs_row
@@ -29,13 +30,13 @@ module Northdrift
         @binds = [*@match, *values]
       end
 
-      # @return [String] FROM and WHERE; the id is {#id}
       # @param row [Boolean] whether columns of events are wanted
-      def from(row: false)
-        return "FROM events WHERE events.id BETWEEN #{@first} AND #{@last} AND #{@predicate}" unless @match
+      # @return [Array(String, String)] FROM and WHERE; the id is {#id}
+      def parts(row: false)
+        return ["FROM events", "WHERE events.id BETWEEN #{@first} AND #{@last} AND #{@predicate}"] unless @match
 
         table = row || @needs_row ? "lines CROSS JOIN events ON events.id = lines.rowid" : "lines"
-        "FROM #{table} WHERE lines MATCH ? AND lines.rowid BETWEEN #{@first} AND #{@last} AND #{@predicate}"
+        ["FROM #{table}", "WHERE lines MATCH ? AND lines.rowid BETWEEN #{@first} AND #{@last} AND #{@predicate}"]
       end
 
       # @return [String] the column that has the id

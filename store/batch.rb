@@ -82,7 +82,8 @@ module Northdrift
 
       def joined(texts) = [texts.map(&:bytesize).pack("L*"), texts.join]
 
-      # SQLite takes a string for text by its encoding; its bytes stay as they are.
+      # SQLite takes a string for text by its encoding; its bytes stay as they are. The memory of the joined text is given
+      # back at once.
       def cut(joined, sizes, encoding)
         joined.force_encoding(encoding)
         at = 0
@@ -90,7 +91,7 @@ module Northdrift
           text = joined.byteslice(at, size)
           at += size
           text
-        end
+        end.tap { joined.clear }
       end
     end
   end

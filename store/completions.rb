@@ -55,7 +55,7 @@ module Northdrift
       def sample(condition)
         first, last = Span.all
         access = Access.new(condition, EventId.first(first), EventId.first(last), share: Counts.method(:share))
-        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.from(row: true)} ORDER BY #{access.id} DESC LIMIT #{SAMPLE}", access.binds)
+        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} DESC LIMIT #{SAMPLE}", access.binds)
                 .map { |row| StoredEvent.new(row, Kinds.current) }
       end
       private_class_method :sample

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "oj"
+
 module Northdrift
   module Store
     # Counts by step of time, severity and kind: from the roll-ups as far as they reach, from the events where a window
@@ -9,10 +11,11 @@ module Northdrift
       CHUNK = 200_000
 
       # @param condition [Condition]
-      # @param by_kind [Boolean] whether the kinds are to be told apart
-      def initialize(condition, by_kind: false)
+      # @param lanes [Hash{Integer=>Integer}, nil] numbers from 0 by kind id, to be counted apart
+      def initialize(condition, lanes: nil)
         @condition = condition
-        @by_kind = by_kind
+        @lanes = lanes
+        @width = lanes ? lanes.values.max.to_i + 1 : 1
       end
 
       # @param from_us [Integer] start, microseconds UTC
@@ -20,7 +23,7 @@ module Northdrift
       # @param start_us [Integer] where the first step starts
       # @param step_us [Integer] size of a step
       # @yieldparam done [Float] 0 to 1, after each chunk
-      # @return [Hash{Array(Integer, Integer, Integer)=>Integer}] counts by step, severity and kind id (0 unless by kind)
+      # @return [Hash{Array(Integer, Integer, Integer)=>Integer}] counts by step, severity and lane (0 without lanes)
       def each_step(from_us, to_us, start_us, step_us, &)
         @start_us = start_us
         @step_us = step_us
@@ -61,7 +64,7 @@ module Northdrift
 
       private
 
-      def rollup_size = @condition.kinds || @by_kind ? Rollup::SLOT : Rollup::MINUTE
+      def rollup_size = @condition.kinds || @lanes ? Rollup::SLOT : Rollup::MINUTE
 
       def from_rollups(from_us, to_us, size, &progress)
         inner_from = -(-from_us / size) * size
@@ -70,11 +73,10 @@ module Northdrift
 
         from_lines(from_us, inner_from) if inner_from > from_us
         sql, = @condition.as_sql
-        table, column, kind = size == Rollup::SLOT ? ["kind_counts", "slot", @by_kind ? "kind_id" : "0"] : %w[minute_counts minute 0]
-        gather(<<~SQL, [@start_us / size, @step_us / size, inner_from / size, inner_to / size])
-          SELECT (#{column} - ?) / ?, severity, #{kind}, sum(n) FROM #{table}
-          WHERE #{column} >= ? AND #{column} < ? AND #{self.class.rollup_predicate(sql)} GROUP BY 1, 2, 3
-        SQL
+        table, column = size == Rollup::SLOT ? %w[kind_counts slot] : %w[minute_counts minute]
+        gather(step: "(#{column} - #{@start_us / size}) / #{@step_us / size}", severity: "severity", count: "sum(n)",
+               from: "FROM #{table}", kind: "#{table}.kind_id",
+               where: "WHERE #{column} >= #{inner_from / size} AND #{column} < #{inner_to / size} AND #{self.class.rollup_predicate(sql)}")
         from_lines(inner_to, to_us) if to_us > inner_to
         yield 1.0 if progress
       end
@@ -85,11 +87,9 @@ module Northdrift
         chunks = chunks(from_us, to_us)
         chunks.each_with_index do |(from, to), index|
           access = Access.new(@condition, EventId.first(from), EventId.first(to) - 1, share: self.class.method(:share))
-          id = access.id
-          gather(<<~SQL, access.binds)
-            SELECT ((#{id} >> #{EventId::TIME_BITS}) - #{start_ms}) / #{step_ms}, #{id} & #{EventId::SEVERITY_MASK}, #{@by_kind ? 'events.kind_id' : '0'}, count(*)
-            #{access.from(row: @by_kind)} GROUP BY 1, 2, 3
-          SQL
+          table, where = access.parts(row: !@lanes.nil?)
+          gather(step: "((#{access.id} >> #{EventId::TIME_BITS}) - #{start_ms}) / #{step_ms}", severity: "(#{access.id} & #{EventId::SEVERITY_MASK})",
+                 count: "count(*)", from: table, kind: "events.kind_id", where: where, binds: access.binds)
           yield (index + 1).fdiv(chunks.size) if block_given?
         end
       end
@@ -110,7 +110,28 @@ module Northdrift
         [from_us, *cuts.select { |cut| cut > from_us && cut < to_us }, to_us].each_cons(2).to_a
       end
 
-      def gather(sql, binds) = Database.rows(sql, binds).each { |step, severity, kind, n| @totals[[step, severity, kind]] += n }
+      # Grouping by one number takes a third of the time of grouping by three columns.
+      def gather(step:, severity:, count:, from:, kind:, where:, binds: [])
+        key = "((#{step}) * 16 + #{severity}) * #{@width}"
+        if @lanes
+          lanes
+          key = "#{key} + lanes.lane"
+          from = "#{from} JOIN temp.lanes ON lanes.kind = #{kind}"
+        end
+        Database.rows("SELECT #{key}, #{count} #{from} #{where} GROUP BY 1", binds).each do |number, n|
+          rest, lane = number.divmod(@width)
+          @totals[[rest >> 4, rest & 15, lane]] += n
+        end
+      end
+
+      def lanes
+        return if @told
+
+        Database.rows("CREATE TEMP TABLE IF NOT EXISTS lanes (kind INTEGER PRIMARY KEY, lane INTEGER NOT NULL)")
+        Database.rows("DELETE FROM temp.lanes")
+        Database.rows("INSERT INTO temp.lanes SELECT CAST(key AS INTEGER), value FROM json_each(?)", [Oj.dump(@lanes.transform_keys(&:to_s), mode: :strict)])
+        @told = true
+      end
     end
   end
 end

@@ -13,6 +13,8 @@ module Northdrift
       PAGE_BYTES = 8192
       PRAGMAS = { journal_mode: "wal", synchronous: "normal", wal_autocheckpoint: 4000, cache_size: -32_768, temp_store: "memory",
                   mmap_size: 0 }.freeze
+      # The most that SQLite maps.
+      MAPPED_BYTES = 0x7fff0000
       BUSY_MS = 15_000
 
       Unusable = Class.new(Error)
@@ -20,12 +22,15 @@ module Northdrift
       module_function
 
       # @param dir [String] data folder; made when it does not exist
+      # @param mapped [Boolean] whether the file is read through memory that the system shares: twice as fast for
+      #   scattered rows, but all that is read counts as memory of the process
       # @raise [Unusable]
-      def open(dir)
+      def open(dir, mapped: false)
         FileUtils.mkdir_p(dir)
         path = File.join(dir, FILE)
         create(path) unless File.size?(path)
-        ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, timeout: BUSY_MS, pragmas: PRAGMAS, pool: 16)
+        ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, timeout: BUSY_MS, pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS,
+                                                pool: 16)
         migrate
         Kinds.forget
         path

@@ -15,28 +15,28 @@ module Northdrift
 
       module_function
 
-      # @param batch [Batch]
-      # @param order [Array<Integer>] indexes of its events by id
-      # @param ids [Array<Integer>] ascending
-      # @param predicate [String] names its events, which are in the table already
+      # @param batches [Array<Batch>]
+      # @param ids [Array<Array<Integer>>] ids of their events
+      # @param predicate [String] names all these events, which are in the table already
       # @param binds [Array]
-      def add(batch, order, ids, predicate, binds)
-        text = substitute(batch, order, ids) ? SUBSTITUTED : PLAIN
+      def add(batches, ids, predicate, binds)
+        text = substitute(batches, ids) ? SUBSTITUTED : PLAIN
         Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE #{predicate} ORDER BY id", binds)
       end
 
-      def substitute(batch, order, ids)
-        return false if batch.index_texts.empty?
+      def substitute(batches, ids)
+        return false if batches.all? { |batch| batch.index_texts.empty? }
 
         Database.rows("CREATE TEMP TABLE IF NOT EXISTS index_texts (id INTEGER PRIMARY KEY, text TEXT)")
         Database.rows("DELETE FROM temp.index_texts")
         Database.prepare("INSERT INTO temp.index_texts VALUES (?, ?)") do |statement|
-          order.each_with_index do |index, place|
-            text = batch.index_texts[index] or next
-            statement.bind_param(1, ids[place])
-            statement.bind_param(2, text.dup.force_encoding(Encoding::UTF_8))
-            statement.step
-            statement.reset!
+          batches.zip(ids) do |batch, own|
+            batch.index_texts.each do |index, text|
+              statement.bind_param(1, own[index])
+              statement.bind_param(2, text.dup.force_encoding(Encoding::UTF_8))
+              statement.step
+              statement.reset!
+            end
           end
         end
         true

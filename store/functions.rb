@@ -32,7 +32,7 @@ module Northdrift
       def define(database)
         database.define_function("northdrift_matches") { |pattern, text| text && regex(pattern).match?(text) ? 1 : 0 }
         database.define_function("northdrift_message_matches") do |pattern, body, extra, spans|
-          regex(pattern).match?(Spans.value(0, body, extra, spans)) ? 1 : 0
+          regex(pattern).match?(Spans.message(body, extra, spans)) ? 1 : 0
         end
         database.define_function("northdrift_raw") { |head, body, id, shift| Head.restore(head, EventId.micros(id) + shift) + body }
         database.define_function("northdrift_test") { |key, text| @tests.fetch(key)[1].call(Text.utf8(text)) ? 1 : 0 }
@@ -60,7 +60,7 @@ module Northdrift
 
       def field?(key, kind_id, body, extra, spans)
         field, test = @tests.fetch(key)
-        value = field == :message ? Spans.value(0, body, extra, spans) : Spans.field(@kinds[kind_id], field, body, extra, spans)
+        value = field == :message ? Spans.message(body, extra, spans) : Spans.field(@kinds[kind_id], field, body, extra, spans)
         !value.nil? && test.call(value)
       end
     end

@@ -28,11 +28,12 @@ module Northdrift
 
       # @return [self]
       def count(condition, kinds, &)
-        totals = Counts.new(condition, by_kind: !@by.nil?).each_step(@question.from_us, @question.to_us, @start_us, @step_us, &)
+        names = @by ? kinds.map(&@by).uniq : [nil]
+        numbers = names.each_with_index.to_h
+        lanes = @by && kinds.to_h { |kind| [kind.id, numbers[kind.public_send(@by)]] }
         series = {}
-        totals.each do |(step, severity, kind), n|
-          name = @by && kinds[kind].public_send(@by)
-          one = series[name] ||= Series.new(name, {}, 0)
+        Counts.new(condition, lanes: lanes).each_step(@question.from_us, @question.to_us, @start_us, @step_us, &).each do |(step, severity, lane), n|
+          one = series[lane] ||= Series.new(names[lane], {}, 0)
           (one.counts[step] ||= Array.new(9, 0))[severity] += n
           one.total += n
         end

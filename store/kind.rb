@@ -19,7 +19,7 @@ module Northdrift
       attr_reader :reader
       # @return [Array<Array(String, String)>] names and types of the fields, in the order of the event's spans
       attr_reader :layout
-      # @return [Hash] "stamped", "inferred", "ending", "note" and "constants"
+      # @return [Hash] "stamped", "inferred", "ending", "note", "constants", and "nul" where the text has NUL bytes
       attr_reader :traits
 
       def initialize(id, machine, service, reader, layout, traits)

@@ -20,6 +20,7 @@ module Northdrift
       def initialize
         @by_id = {}
         @field_names = nil
+        @names = nil
       end
 
       # Reads the kinds that were added since the last look.
@@ -31,7 +32,7 @@ module Northdrift
         added.each do |id, machine, service, reader, layout, traits|
           @by_id[id] = Kind.new(id, machine, service, reader, Oj.load(layout, mode: :strict), Oj.load(traits, mode: :strict))
         end
-        @field_names = nil
+        @field_names = @names = nil
         self
       end
 
@@ -43,6 +44,13 @@ module Northdrift
 
       # @return [Integer]
       def size = @by_id.size
+
+      # @return [Hash{String=>Array<Integer>}] ids of the kinds that have a name, as their machine or as their service
+      def names
+        @names ||= each_with_object({}) do |kind, names|
+          [kind.machine, kind.service].compact.uniq.each { |name| (names[name] ||= []) << kind.id }
+        end
+      end
 
       # @return [Set<String>] names of all fields that any line has
       def field_names = @field_names ||= flat_map(&:fields).to_set

@@ -15,6 +15,7 @@ module Northdrift
       CONSTANTS_KEPT = 1000
       LOOSE = "*"
       EMPTY = "".b.freeze
+      NUL = "\0".b.freeze
 
       def initialize
         @kinds = {}
@@ -47,7 +48,8 @@ module Northdrift
           place = places[-2]
           from = place if place < body.bytesize
         end
-        batch.add(event.time_us, event.severity, kind(event, fields, key), event.line_number, event.offset,
+        nul = body.include?(NUL) || extra&.include?(NUL)
+        batch.add(event.time_us, event.severity, kind(event, fields, key, nul), event.line_number, event.offset,
                   at.zero? ? EMPTY : Head.shorten(raw.byteslice(0, at), event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
       end
 
@@ -87,14 +89,15 @@ module Northdrift
       # @param key [String] names and types of the fields; gains all else that the kind is made of. No name has a control
       #   character, so that nothing else has the same key. Text is hashed several times faster than a list of objects.
       # @return [Integer] number of the event's kind
-      def kind(event, fields, key)
+      def kind(event, fields, key, nul)
         key << "\1" << event.machine.to_s << "\0" << event.service.to_s << "\0" << event.reader.name << "\0" << event.ending
         event.inferred.each { |what| key << what.name }
         key << "\1" << event.note if event.note
         key << "\2" unless event.stamped
+        key << "\4" if nul
         constants = event.constants
         key << (@constants[constants] ||= remember(constants)) unless constants.equal?(Reading::Context::NO_FIELDS)
-        @kinds[key] || (@kinds[key.dup] = add_kind(event, fields))
+        @kinds[key] || (@kinds[key.dup] = add_kind(event, fields, nul))
       end
 
       # Readers hand the same few tables out again and again.
@@ -103,11 +106,11 @@ module Northdrift
         "\3#{constants}"
       end
 
-      def add_kind(event, fields)
+      def add_kind(event, fields, nul)
         number = @kinds.size + 1
         layout = fields.map { |name, value| [name, type(value)] }
         traits = { "stamped" => event.stamped, "inferred" => event.inferred.map(&:to_s),
-                   "ending" => event.ending, "note" => event.note, "constants" => event.constants }
+                   "ending" => event.ending, "note" => event.note, "constants" => event.constants, "nul" => nul || nil }
         @fresh << [number, event.machine, event.service, event.reader, layout, utf8(traits.compact)]
         number
       end

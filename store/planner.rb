@@ -9,7 +9,9 @@ module Northdrift
     class Planner
       # The whole record, stamp and all.
       RAW = "northdrift_raw(events.head, events.body, events.id, events.shift)"
-      ASCII_WORD = /\A[\x00-\x7F]+\z/
+      ASCII_WORD = /\A[\x01-\x7F]+\z/
+      # Longer patterns LIKE refuses (SQLite's limit is 50,000 bytes).
+      LIKE_LIMIT = 10_000
 
       # @param kinds [Kinds]
       # @param sources [#call] gives names of sources by id
@@ -39,9 +41,9 @@ module Northdrift
       # Text is looked for in the record and in the names of machine and service; the latter are the kinds'.
       def textual(node)
         matcher = Find::Matcher.new(node)
-        named = kinds { |kind| matcher.match?(Find::Matcher::Subject.new(nil, "", kind.machine, kind.service)) }
+        named = @kinds.names.select { |name, _| matcher.match?(Find::Matcher::Subject.new(nil, name)) }.values.flatten.to_set
         text = in_text(node)
-        named.kinds.empty? ? text : text | named
+        named.empty? ? text : text | Condition.new(kinds: named)
       end
 
       def in_text(node)
@@ -71,10 +73,23 @@ module Northdrift
       end
 
       def contains(text)
-        return text_matches("(?is)#{RE2::Regexp.escape(text)}") unless text.match?(ASCII_WORD)
+        like?(text) ? holding(text) : text_matches("(?is)#{RE2::Regexp.escape(text)}")
+      end
 
-        wanted = text.downcase
-        Condition.new(sql: "instr(lower(events.body), ?) > 0 OR (events.extra IS NOT NULL AND instr(lower(events.extra), ?) > 0)", binds: [wanted, wanted])
+      def like?(text) = text.match?(ASCII_WORD) && text.bytesize <= LIKE_LIMIT
+
+      # Lines that hold a text, whatever the case of its ASCII letters. LIKE takes a third of the time of a search in
+      # the lowered text; it does not look behind a NUL.
+      def holding(text)
+        like = "%#{text.gsub(/[\\%_]/) { |special| "\\#{special}" }}%"
+        sql = "events.body LIKE ? ESCAPE '\\' OR events.extra LIKE ? ESCAPE '\\'"
+        binds = [like, like]
+        nul = @kinds.select { |kind| kind.traits["nul"] }.map(&:id)
+        unless nul.empty?
+          sql = "#{sql} OR (events.kind_id IN (#{nul.join(',')}) AND instr(lower(events.body || coalesce(events.extra, '')), ?) > 0)"
+          binds << text.downcase
+        end
+        Condition.new(sql: sql, binds: binds)
       end
 
       def glob(text)
@@ -108,13 +123,19 @@ module Northdrift
                       .push(Condition.new(sql: "northdrift_matches(?, #{RAW})", binds: [pattern])).reduce(:&)
       end
 
-      # What of a regular expression the index can find: tokens that every match holds whole.
+      # What of a regular expression the index can find, the tokens that every match holds, and what a plain search can.
       def narrowed(pattern)
         Find::Literals.required(pattern).map do |text|
-          tokens = Find::Literals.whole_tokens(text)
-          fixed = Condition.new(sql: "instr(events.body, ?) > 0 OR instr(events.extra, ?) > 0", binds: [text, text])
-          tokens.empty? ? fixed : Condition.new(match: "\"#{tokens.join(' ')}\"")
+          tokens = Find::Literals.tokens(text)
+          indexed = tokens.empty? ? Condition::EVERYTHING : Condition.new(match: full_text(tokens))
+          like?(text) ? indexed & holding(text) : indexed
         end.reduce(Condition::EVERYTHING, :&)
+      end
+
+      # @param tokens [Array<String>] the last may end with "*"
+      def full_text(tokens)
+        open = tokens.last.end_with?("*")
+        "\"#{tokens.join(' ').delete_suffix('*')}\"#{' *' if open}"
       end
 
       def has(field)

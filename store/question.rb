@@ -6,6 +6,8 @@ module Northdrift
     # come from all events of the window.
     class Question
       LIMIT = 200
+      # So many rows are looked at sooner than found through the full-text index.
+      WALK = 50_000
 
       # @!attribute events [Array<StoredEvent>] in order of time
       # @!attribute more_before [Boolean] whether there are earlier ones in the window
@@ -103,9 +105,17 @@ module Northdrift
       def rows(first, last, order, limit)
         return [] if last < first || @condition.nothing?
 
-        access = Access.new(@condition, first, last, share: Counts.method(:share))
-        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.from(row: true)} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
+        access = access(first, last, order, limit)
+        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
                 .map { |row| StoredEvent.new(row, @kinds) }
+      end
+
+      def access(first, last, order, limit)
+        share = Counts.method(:share)
+        return Access.new(@condition, first, last, share: share) unless @condition.told_by_counts?
+
+        first, last = Reach.ids(@condition, first, last, backward: order == "DESC", limit: limit)
+        Access.new(@condition, first, last, share: share, walk: Reach.events(first, last) <= WALK)
       end
     end
   end

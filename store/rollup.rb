@@ -18,7 +18,7 @@ module Northdrift
           FROM events WHERE #{predicate} GROUP BY 1, 2 ON CONFLICT DO UPDATE SET n = n + excluded.n
         SQL
         Database.rows(<<~SQL, binds)
-          INSERT INTO kind_counts SELECT (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}, kind_id, id & #{EventId::SEVERITY_MASK}, count(*)
+          INSERT INTO kind_counts SELECT kind_id, (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}, id & #{EventId::SEVERITY_MASK}, count(*)
           FROM events WHERE #{predicate} GROUP BY 1, 2, 3 ON CONFLICT DO UPDATE SET n = n + excluded.n
         SQL
       end

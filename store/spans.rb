@@ -8,12 +8,19 @@ module Northdrift
     # numbers are written as UTF-8 writes characters (RFC 3629, section 3): small ones in a byte, and Ruby does it quickly.
     module Spans
       NUMBERS = "U*"
+      FIRST = "U2"
 
       module_function
 
       # @param places [Array<Integer>] offset and size of the message and of each field
       # @return [String] bytes
       def pack(places) = places.pack(NUMBERS).force_encoding(Encoding::BINARY)
+
+      # @return [String] UTF-8
+      def message(body, extra, spans)
+        at, size = spans.unpack(FIRST)
+        cut(at, size, body, extra)
+      end
 
       # @param index [Integer] 0 is the message, the fields follow in the order of the kind's layout
       # @return [String] UTF-8, as {Text.utf8} has it

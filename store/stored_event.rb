@@ -29,7 +29,7 @@ module Northdrift
       def service = @kind.service
 
       # @return [String] UTF-8
-      def message = Spans.value(0, @body, @extra, @spans)
+      def message = Spans.message(@body, @extra, @spans)
 
       # @return [String] exact bytes of the record
       def raw = Head.restore(@head.b, time_us) + @body.b

@@ -18,24 +18,18 @@ module Northdrift
         @slots = Slots.new
       end
 
-      # @param batch [Batch]
-      # @param fresh_kinds [Array<Array>] see {Packer#fresh_kinds}
-      # @param packer [Object] whose numbers the kinds go by
-      # @param source_id [Integer]
-      # @param first_line [Integer] lines of the source before those that the batch counts
-      # @yield within the transaction
-      def write(batch, fresh_kinds, source_id:, packer: nil, first_line: 0)
-        return if batch.empty? && fresh_kinds.empty? && !block_given?
-
+      # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` ({Packer#fresh_kinds}), `packer` (any
+      # object; the kinds go by its numbers), `source_id`, `first_line` (lines of the source before those that the batch
+      # counts) and `settle`, which is called within the transaction once its rows are there.
+      #
+      # The full-text index writes what it collected whenever a statement follows that could fail, so it comes last:
+      # fewer and larger pieces.
+      # @param parts [Array<#batch>] in the order of their sources
+      def write(parts)
         ActiveRecord::Base.transaction do
           begin_immediate
-          kinds = @kinds[packer] ||= {}
-          fresh_kinds.each { |number, *definition| kinds[number] = Kinds.intern(*definition) }
-          order = order(batch.times)
-          ids = @slots.assign(batch, order)
-          insert(batch, order, ids, kinds, source_id, first_line)
-          index(batch, order, ids) unless ids.empty?
-          yield if block_given?
+          ids = parts.map { |part| rows(part) }
+          index(parts.map(&:batch), ids) unless ids.all?(&:empty?)
         end
       rescue StandardError
         @slots.forget
@@ -44,13 +38,25 @@ module Northdrift
 
       private
 
-      def index(batch, order, ids)
-        named = written(ids)
-        FullText.add(batch, order, ids, *named)
+      # @return [Array<Integer>] ids of the events, by their index in the batch
+      def rows(part)
+        batch = part.batch
+        kinds = @kinds[part.packer] ||= {}
+        part.fresh_kinds.each { |number, *definition| kinds[number] = Kinds.intern(*definition) }
+        order = order(batch.times)
+        ids = @slots.assign(batch, order)
+        insert(batch, order, ids, kinds, part.source_id, part.first_line)
+        part.settle
+        order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), by_index| by_index[index] = ids[place] }
+      end
+
+      def index(batches, ids)
+        named = written(ids.flatten.sort!)
+        FullText.add(batches, ids, *named)
         Rollup.add(*named)
       end
 
-      # A predicate for the events of the batch: a range of ids where no others lie between.
+      # A predicate for the events with these ids: a range where no others lie between.
       # @return [Array(String, Array)]
       def written(ids)
         found = Database.value("SELECT count(*) FROM (SELECT 1 FROM events WHERE id BETWEEN ? AND ? LIMIT ?)", [ids.first, ids.last, ids.size + 1])

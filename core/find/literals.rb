@@ -7,6 +7,9 @@ module Northdrift
     module Literals
       SPECIAL = /[\\.\[\](){}*+?|^$]/
 
+      OPEN_LENGTH = 4
+      OPEN_END = /(?:(?!#{Words::TOKEN}).)(#{Words::TOKEN})\z/m
+
       module_function
 
       # @param pattern [String] RE2 syntax
@@ -42,6 +45,15 @@ module Northdrift
           tokens << match[0].downcase if match.begin(0).positive? && match.end(0) < text.length
         end
         tokens
+      end
+
+      # @param text [String] one of the texts
+      # @return [Array<String>] adjacent tokens of every match: those that stand whole, and at the end, with "*", one that
+      #   may go on there, when it is long enough to tell much
+      def tokens(text)
+        whole = whole_tokens(text)
+        open = text[OPEN_END, 1]
+        open && open.length >= OPEN_LENGTH ? [*whole, "#{open.downcase}*"] : whole
       end
 
       def literal(scanner)
