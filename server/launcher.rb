@@ -9,7 +9,8 @@ module Northdrift
   module Server
     # Starts the processes: web workers that answer, and a collector that reads what is uploaded. They end together.
     class Launcher
-      # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads.
+      # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads; what takes long
+      # is done by a crew of further ones.
       WORKERS = 2
       THREADS = 8
 
@@ -58,7 +59,10 @@ module Northdrift
           config.quiet
           config.silence_fork_callback_warning if config.respond_to?(:silence_fork_callback_warning)
           # The first question should not wait for what every question needs.
-          config.before_worker_boot { Store::Database.open(dir, mapped: true) && Store::Question.new.page(limit: 1) }
+          config.before_worker_boot do
+            Store::Crew.current = Store::Crew.new(dir)
+            Store::Database.open(dir, mapped: true) && Store::Question.new.page(limit: 1)
+          end
           config.force_shutdown_after 2
         end
       end

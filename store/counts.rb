@@ -7,24 +7,21 @@ module Northdrift
     # Counts by step of time, severity and kind: from the roll-ups as far as they reach, from the events where a window
     # starts or ends between two of their steps, and always when a condition needs a look at the lines themselves.
     class Counts
-      # So many events at most are counted in one statement, so that others get their turn and a person can stop it.
-      CHUNK = 200_000
-
       # @param condition [Condition]
-      # @param lanes [Hash{Integer=>Integer}, nil] numbers from 0 by kind id, to be counted apart
+      # @param lanes [Hash{Integer=>String, nil}, nil] by kind id: names to be counted apart
       def initialize(condition, lanes: nil)
         @condition = condition
-        @lanes = lanes
-        @width = lanes ? lanes.values.max.to_i + 1 : 1
+        @names = lanes ? lanes.values.uniq : [nil]
+        @width = [@names.size, 1].max
+        @lanes = lanes&.transform_values(&@names.each_with_index.to_h)
       end
 
       # @param from_us [Integer] start, microseconds UTC
       # @param to_us [Integer] end, not included
       # @param start_us [Integer] where the first step starts
       # @param step_us [Integer] size of a step
-      # @yieldparam done [Float] 0 to 1, after each chunk
-      # @return [Hash{Array(Integer, Integer, Integer)=>Integer}] counts by step, severity and lane (0 without lanes)
-      def each_step(from_us, to_us, start_us, step_us, &)
+      # @return [Hash{Array(Integer, Integer, String)=>Integer}] counts by step, severity and lane (nil without lanes)
+      def each_step(from_us, to_us, start_us, step_us)
         @start_us = start_us
         @step_us = step_us
         @totals = Hash.new(0)
@@ -32,22 +29,22 @@ module Northdrift
 
         size = rollup_size
         if @condition.told_by_counts? && (step_us % size).zero? && (start_us % size).zero?
-          from_rollups(from_us, to_us, size, &)
+          from_rollups(from_us, to_us, size)
         else
-          from_lines(from_us, to_us, &)
+          from_lines(from_us, to_us)
         end
         @totals
       end
 
       # @return [Integer] exact number of events
-      def total(from_us, to_us, &)
+      def total(from_us, to_us)
         return 0 if @condition.nothing? || to_us <= from_us
 
         size = rollup_size
         start = from_us / size * size
         # One step that has everything.
         step = ((to_us - start) / size + 1) * size
-        each_step(from_us, to_us, start, step, &).each_value.sum
+        each_step(from_us, to_us, start, step).each_value.sum
       end
 
       # @return [Float] of all events, those that a condition told by counts has
@@ -66,10 +63,10 @@ module Northdrift
 
       def rollup_size = @condition.kinds || @lanes ? Rollup::SLOT : Rollup::MINUTE
 
-      def from_rollups(from_us, to_us, size, &progress)
+      def from_rollups(from_us, to_us, size)
         inner_from = -(-from_us / size) * size
         inner_to = to_us / size * size
-        return from_lines(from_us, to_us, &progress) if inner_to <= inner_from
+        return from_lines(from_us, to_us) if inner_to <= inner_from
 
         from_lines(from_us, inner_from) if inner_from > from_us
         sql, = @condition.as_sql
@@ -78,36 +75,13 @@ module Northdrift
                from: "FROM #{table}", kind: "#{table}.kind_id",
                where: "WHERE #{column} >= #{inner_from / size} AND #{column} < #{inner_to / size} AND #{self.class.rollup_predicate(sql)}")
         from_lines(inner_to, to_us) if to_us > inner_to
-        yield 1.0 if progress
       end
 
       def from_lines(from_us, to_us)
-        start_ms = @start_us / EventId::MILLISECOND
-        step_ms = @step_us / EventId::MILLISECOND
-        chunks = chunks(from_us, to_us)
-        chunks.each_with_index do |(from, to), index|
-          access = Access.new(@condition, EventId.first(from), EventId.first(to) - 1, share: self.class.method(:share))
-          table, where = access.parts(row: !@lanes.nil?)
-          gather(step: "((#{access.id} >> #{EventId::TIME_BITS}) - #{start_ms}) / #{step_ms}", severity: "(#{access.id} & #{EventId::SEVERITY_MASK})",
-                 count: "count(*)", from: table, kind: "events.kind_id", where: where, binds: access.binds)
-          yield (index + 1).fdiv(chunks.size) if block_given?
-        end
-      end
-
-      # Whole minutes that have about as many events each as a statement should count.
-      def chunks(from_us, to_us)
-        minutes = Database.rows("SELECT minute, sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ? GROUP BY minute ORDER BY minute",
-                                [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE])
-        cuts = []
-        events = 0
-        minutes.each do |minute, n|
-          if events.positive? && events + n > CHUNK
-            cuts << (minute * Rollup::MINUTE)
-            events = 0
-          end
-          events += n
-        end
-        [from_us, *cuts.select { |cut| cut > from_us && cut < to_us }, to_us].each_cons(2).to_a
+        access = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: self.class.method(:share))
+        table, where = access.parts(row: !@lanes.nil?)
+        gather(step: "((#{access.id} >> #{EventId::TIME_BITS}) - #{@start_us / EventId::MILLISECOND}) / #{@step_us / EventId::MILLISECOND}",
+               severity: "(#{access.id} & #{EventId::SEVERITY_MASK})", count: "count(*)", from: table, kind: "events.kind_id", where: where, binds: access.binds)
       end
 
       # Grouping by one number takes a third of the time of grouping by three columns.
@@ -120,7 +94,7 @@ module Northdrift
         end
         Database.rows("SELECT #{key}, #{count} #{from} #{where} GROUP BY 1", binds).each do |number, n|
           rest, lane = number.divmod(@width)
-          @totals[[rest >> 4, rest & 15, lane]] += n
+          @totals[[rest >> 4, rest & 15, @names[lane]]] += n
         end
       end
 

@@ -26,16 +26,16 @@ module Northdrift
         @steps = [-(-(question.to_us - @start_us) / @step_us), 1].max
       end
 
+      # @yieldparam done [Float] 0 to 1, after each piece; what the block raises stops the work
       # @return [self]
-      def count(condition, kinds, &)
-        names = @by ? kinds.map(&@by).uniq : [nil]
-        numbers = names.each_with_index.to_h
-        lanes = @by && kinds.to_h { |kind| [kind.id, numbers[kind.public_send(@by)]] }
+      def count(&)
         series = {}
-        Counts.new(condition, lanes: lanes).each_step(@question.from_us, @question.to_us, @start_us, @step_us, &).each do |(step, severity, lane), n|
-          one = series[lane] ||= Series.new(names[lane], {}, 0)
-          (one.counts[step] ||= Array.new(9, 0))[severity] += n
-          one.total += n
+        @question.in_pieces(:step_counts, by: @by, start_us: @start_us, step_us: @step_us, &).each do |counts|
+          counts.each do |(step, severity, name), n|
+            one = series[name] ||= Series.new(name, {}, 0)
+            (one.counts[step] ||= Array.new(9, 0))[severity] += n
+            one.total += n
+          end
         end
         @series = @by ? in_order(series.values) : series.values
         self

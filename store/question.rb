@@ -18,6 +18,8 @@ module Northdrift
       attr_reader :tree
       # @return [Integer] microseconds UTC; to is not included
       attr_reader :from_us, :to_us
+      # @return [Hash] what it was made with, so that another process can make the same
+      attr_reader :spec
 
       # @param find [String] find text
       # @param chips [Array<String>] further find texts, all of which must hold
@@ -27,6 +29,7 @@ module Northdrift
       # @param kinds [Kinds]
       # @raise [Find::Mistake]
       def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], kinds: Kinds.current)
+        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden }
         @kinds = kinds
         Functions.current(kinds)
         @tree = Find::Tree.all([find, *chips].map { |text| Find::Parser.parse(text, known: -> { @kinds.field_names }) })
@@ -51,13 +54,36 @@ module Northdrift
       end
 
       # @return [Integer] exact number of events
-      def total(&) = Counts.new(@condition).total(@from_us, @to_us, &)
+      def total = Counts.new(@condition).total(@from_us, @to_us)
 
       # @param by [Symbol, nil] :machine or :service for a series each
       # @param bins [Integer] at most so many steps
       # @return [Histogram]
       def histogram(by: nil, bins: 96, utc_offset: 0, &progress)
-        Histogram.new(self, by: by, bins: bins, utc_offset: utc_offset).count(@condition, @kinds, &progress)
+        Histogram.new(self, by: by, bins: bins, utc_offset: utc_offset).count(&progress)
+      end
+
+      # Counts of a part of the window.
+      # @return [Hash{Array(Integer, Integer, String)=>Integer}] by step, severity and name of machine or service (or nil)
+      def step_counts(from_us, to_us, by:, start_us:, step_us:)
+        lanes = by && @kinds.to_h { |kind| [kind.id, kind.public_send(by)] }
+        Counts.new(@condition, lanes: lanes).each_step(from_us, to_us, start_us, step_us)
+      end
+
+      # Does a task for pieces of the window, with several processes where there are some.
+      # @param task [Symbol] a method that takes a window and the options
+      # @yieldparam done [Float] 0 to 1, after each piece; what the block raises stops the work
+      # @return [Array<Object>] results of the pieces, in no certain order
+      def in_pieces(task, **options)
+        return [public_send(task, @from_us, @to_us, **options)] if @condition.told_by_counts? && task == :step_counts
+
+        windows = Pieces.of(@from_us, @to_us)
+        results = []
+        each_result(task, options, windows) do |result|
+          results << result
+          yield results.size.fdiv(windows.size) if block_given?
+        end
+        results
       end
 
       # Every event in order, for export and the command line; rows are read in small pages, so that nothing waits.
@@ -79,6 +105,15 @@ module Northdrift
       end
 
       private
+
+      def each_result(task, options, windows, &block)
+        return Crew.current.work(@spec, task, options, windows, &block) if Crew.current
+
+        windows.each { |window| block.call(public_send(task, *window, **options)) }
+      rescue Crew::Lost
+        Crew.current = nil # this process does it alone from now on
+        raise
+      end
 
       def first_id = EventId.first(@from_us)
       def last_id = EventId.first(@to_us) - 1
