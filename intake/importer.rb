@@ -114,22 +114,23 @@ module Northdrift
 
       def settle
         @workers.settle
-        write unless @parts.empty?
+        write
       end
 
       def take(part)
         @parts << part
+        @total += part.batch.bytes
         write if @parts.sum { |waiting| waiting.batch.bytes } >= TRANSACTION_BYTES
+        @progress&.call(@total, part.reading.name)
+      rescue Cancelled
+        write
+        raise
       end
 
       def write
         parts = @parts
         @parts = []
-        Collection.after { @writer.write(parts) }
-        parts.each do |part|
-          @total += part.batch.bytes
-          @progress&.call(@total, part.reading.name)
-        end
+        Collection.after { @writer.write(parts) } unless parts.empty?
       end
 
       def summary(seconds)

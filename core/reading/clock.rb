@@ -86,7 +86,7 @@ module Northdrift
           local = Time.at(quarter * 900, in: "UTC")
           periods = @zone.periods_for_local(local)
           # An hour that the clocks skip has no period; the rule before it holds. One that comes twice: the first.
-          period = periods.first || @zone.period_for(local)
+          period = periods.first || @zone.period_for(local - DAY)
           @offsets[quarter] = period.observed_utc_offset
         end
       end
