@@ -44,9 +44,16 @@ module Northdrift
       def run(stop: -> { false })
         Store::Import.where(state: "reading").update_all(state: "waiting")
         until stop.call
-          job = Store::Import.where(state: "waiting").order(:id).first
-          job ? work(job) : sleep(POLL_SECONDS)
+          job = Store::Import.where(state: %w[waiting leaving]).order(:id).first
+          job ? take_up(job) : sleep(POLL_SECONDS)
         end
+      end
+
+      # Takes an upload's lines out again.
+      # @param job [Store::Import]
+      def take_back(job)
+        removed = Store::Removal.remove(Store::Source.where(import_id: job.id).ids)
+        job.update!(state: "removed", results: Oj.dump([{ "name" => job.name, "lines" => removed }], mode: :strict), ended_us: (Time.now.to_r * 1_000_000).to_i)
       end
 
       # @param job [Store::Import]
@@ -70,6 +77,8 @@ module Northdrift
       end
 
       private
+
+      def take_up(job) = job.state == "leaving" ? take_back(job) : work(job)
 
       def finish(job, state, importer, problem = nil)
         results = importer ? Oj.load(results(importer), mode: :strict) : []

@@ -13,6 +13,8 @@ module Northdrift
       PLAIN = format(TEXT, text: "body")
       SUBSTITUTED = format(TEXT, text: "coalesce((SELECT text FROM temp.index_texts WHERE index_texts.id = events.id), body)")
 
+      RECOMPUTED = format(TEXT, text: "northdrift_index_text(body, extra)")
+
       module_function
 
       # @param batches [Array<Batch>]
@@ -22,6 +24,13 @@ module Northdrift
       def add(batches, ids, predicate, binds)
         text = substitute(batches, ids) ? SUBSTITUTED : PLAIN
         Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE #{predicate} ORDER BY id", binds)
+      end
+
+      # A contentless table has to be told what it was given.
+      # @param predicate [String] names events that are still in the table
+      # @param binds [Array]
+      def delete(predicate, binds)
+        Database.rows("INSERT INTO lines (lines, rowid, text) SELECT 'delete', id, #{RECOMPUTED} FROM events WHERE #{predicate} ORDER BY id", binds)
       end
 
       def substitute(batches, ids)

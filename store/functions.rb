@@ -35,6 +35,7 @@ module Northdrift
           regex(pattern).match?(Spans.message(body, extra, spans)) ? 1 : 0
         end
         database.define_function("northdrift_raw") { |head, body, id, shift| Head.restore(head, EventId.micros(id) + shift) + body }
+        database.define_function("northdrift_index_text") { |body, extra| IndexText.of(body, extra) }
         database.define_function("northdrift_test") { |key, text| @tests.fetch(key)[1].call(Text.utf8(text)) ? 1 : 0 }
         database.define_function("northdrift_field") { |key, kind_id, body, extra, spans| field?(key, kind_id, body, extra, spans) ? 1 : 0 }
       end

@@ -14,6 +14,11 @@ module Northdrift
 
       module_function
 
+      # @param body [String] bytes
+      # @param extra [String, nil] bytes
+      # @return [String] UTF-8; what the index gets of an event beside its marks
+      def of(body, extra) = extra ? "#{clean(body)}#{GAP}#{clean(extra)}" : clean(body)
+
       # @param bytes [String]
       # @return [String] valid UTF-8 without marks; bytes that are no UTF-8 separate words
       def clean(bytes)

@@ -120,9 +120,7 @@ module Northdrift
       def index_text(body, extra)
         return if extra.nil? && body.ascii_only?
 
-        text = IndexText.clean(body)
-        text = "#{text}#{IndexText::GAP}#{IndexText.clean(extra)}" if extra
-        text.b
+        IndexText.of(body, extra).b
       end
     end
   end

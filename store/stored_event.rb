@@ -39,9 +39,7 @@ module Northdrift
 
       # @return [Find::Matcher::Subject] for the reference matcher
       def subject(source_name = nil)
-        text = IndexText.clean(@body)
-        text = "#{text}#{IndexText::GAP}#{IndexText.clean(@extra)}" if @extra
-        Find::Matcher::Subject.new(severity, text, machine, service, message, -> { Text.utf8(raw) },
+        Find::Matcher::Subject.new(severity, IndexText.of(@body, @extra), machine, service, message, -> { Text.utf8(raw) },
                                    -> { fields.merge(@kind.constants).merge("source" => source_name) })
       end
     end

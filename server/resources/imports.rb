@@ -23,7 +23,7 @@ module Northdrift
           raise BadParameter.new("zone", "there is no time zone “#{Text.display(zone)}”") unless TZInfo::Timezone.all_identifiers.include?(zone)
 
           machine = params["machine"].to_s.empty? ? nil : text("machine")
-          import = settings.jobs.add(request.body, name: name, zone: zone, machine: machine, now_us: (Time.now.to_r * 1_000_000).to_i)
+          import = settings.jobs.add(request.body, name: name, zone: zone, machine: machine, now_us: now_us)
           status 202
           json(present(import))
         end
@@ -32,14 +32,18 @@ module Northdrift
           json(present(Store::Import.find(params["id"])))
         end
 
-        # Stops one that waits or is being read; what was read stays.
+        # Stops one that waits or is being read; what was read stays. One that has ended is taken back: its lines leave.
         delete "/:id" do
           import = Store::Import.find(params["id"])
-          Store::Import.where(id: import.id, state: %w[waiting reading]).update_all(state: "cancelled", ended_us: (Time.now.to_r * 1_000_000).to_i)
+          unless Store::Import.where(id: import.id, state: %w[waiting reading]).update_all(state: "cancelled", ended_us: now_us) == 1
+            Store::Import.where(id: import.id, state: %w[done cancelled failed]).update_all(state: "leaving")
+          end
           json(present(import.reload))
         end
 
         private
+
+        def now_us = (Time.now.to_r * 1_000_000).to_i
 
         def present(import)
           { "id" => import.id, "name" => Text.display(import.name), "state" => import.state, "bytes" => import.bytes, "bytes_read" => import.bytes_read,

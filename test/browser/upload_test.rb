@@ -25,5 +25,9 @@ class UploadTest < Northdrift::BrowserTest
     page.execute_script(DROP, [["again.log", log]])
     assert_text "500 were here already"
     eventually { total == 500 }
+
+    first("button", text: "Take back").click
+    assert_text "taken back: 500 lines are gone again"
+    assert_text "Drop log files here"
   end
 end

@@ -98,7 +98,7 @@ export interface PartResult {
 export interface Import {
 	id: number;
 	name: string;
-	state: "waiting" | "reading" | "done" | "cancelled" | "failed";
+	state: "waiting" | "reading" | "done" | "cancelled" | "failed" | "leaving" | "removed";
 	bytes: number;
 	bytes_read: number;
 	results: PartResult[];

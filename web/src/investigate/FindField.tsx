@@ -160,7 +160,7 @@ export function FindField({ text, mistake, onText, onAsk, onLeave }: Props) {
 							{
 								key: "Escape",
 								run: (target) => {
-									if (completionStatus(target.state) !== null) return false;
+									if (completionStatus(target.state) === "active") return false;
 									target.contentDOM.blur();
 									calls.current.onLeave();
 									return true;

@@ -7,11 +7,11 @@ function typing(target: EventTarget | null): boolean {
 		target instanceof HTMLElement &&
 		(target.isContentEditable ||
 			["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName) ||
-			target.closest("[role=dialog], [role=menu], [role=listbox]") !== null)
+			target.closest("[role=dialog], [role=menu], [role=listbox]:not([data-lines])") !== null)
 	);
 }
 
-/** Single keys for the whole screen. None fires while a person types, or with a modifier held. */
+/** Single keys for the whole screen, the list of lines included. None fires while a person types, or with a modifier held. */
 export function useKeys(bindings: Bindings): void {
 	const latest = useRef(bindings);
 	latest.current = bindings;

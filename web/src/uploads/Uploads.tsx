@@ -6,7 +6,7 @@ import { bytes, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { dropped } from "./files";
 import classes from "./Uploads.module.css";
-import { ended, type Sending, useUploads } from "./useUploads";
+import { ended, kept, type Sending, useUploads } from "./useUploads";
 
 function share(sending: Sending): number {
 	if (ended(sending)) return 100;
@@ -23,6 +23,8 @@ function outcome(sending: Sending): string {
 	if (state === "reading") return `reading, ${bytes(sending.import.bytes_read)}`;
 	const lines = results.reduce((sum, one) => sum + (one.lines ?? 0), 0);
 	const known = results.reduce((sum, one) => sum + (one.known_lines ?? 0), 0);
+	if (state === "leaving") return "being taken back";
+	if (state === "removed") return `taken back: ${number(lines)} lines are gone again`;
 	const said = [`${number(lines)} lines read`];
 	if (known) said.push(`${number(known)} were here already`);
 	if (state === "cancelled") said.push("stopped; what was read stays");
@@ -38,6 +40,11 @@ function Row({ sending }: { sending: Sending }) {
 		<li className={classes.file} data-ended={over || undefined}>
 			<div className={classes.name}>
 				<span title={sending.name}>{sending.name}</span>
+				{kept(sending) && (
+					<Button size="compact-xs" variant="subtle" onClick={() => cancel(sending.key)}>
+						Take back
+					</Button>
+				)}
 				{!over && (
 					<ActionIcon
 						size="sm"

@@ -26,11 +26,20 @@ interface Uploads {
 }
 
 const AT_ONCE = 2;
-const ENDED = ["done", "cancelled", "failed"];
+const ENDED = ["done", "cancelled", "failed", "removed"];
+/** States whose lines can be taken back. */
+const KEPT = ["done", "cancelled", "failed"];
 const Context = createContext<Uploads | null>(null);
 
 export function ended(sending: Sending): boolean {
 	return sending.problem !== null || ENDED.includes(sending.import?.state ?? "");
+}
+
+/** Whether it has lines in the database that can be taken out again. */
+export function kept(sending: Sending): boolean {
+	return (
+		KEPT.includes(sending.import?.state ?? "") && (sending.import?.results ?? []).some((one) => (one.lines ?? 0) > 0)
+	);
 }
 
 /** Sends files, a few at a time, and follows what becomes of them. */
@@ -100,6 +109,7 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 			const controller = running.current.get(key);
 			const sending = sendings.find((one) => one.key === key);
 			if (controller) controller.abort();
+			// The server stops one that is under way, and takes back one that has ended.
 			else if (sending?.import)
 				void remove<Import>(`/api/imports/${sending.import.id}`).then((answer) => patch(key, { import: answer }));
 			else patch(key, { problem: "stopped before it was sent; nothing was kept" });

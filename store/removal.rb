@@ -1,0 +1,47 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # Takes sources out again, with all their lines: rows, full-text index and counts, a batch at a time, so that others
+    # can write between. What was interrupted can be done again.
+    module Removal
+      BATCH = 10_000
+
+      module_function
+
+      # @param source_ids [Array<Integer>]
+      # @yieldparam removed [Integer] lines taken out so far
+      # @return [Integer] lines taken out
+      def remove(source_ids)
+        return 0 if source_ids.empty?
+
+        Functions.current(Kinds.current)
+        removed = 0
+        last = -(1 << 62)
+        until (ids = batch(source_ids, last)).empty?
+          Source.transaction { take_out(ids) }
+          removed += ids.size
+          last = ids.last
+          yield removed if block_given?
+        end
+        Source.where(id: source_ids).delete_all
+        removed
+      end
+
+      def batch(source_ids, after)
+        Database.rows("SELECT id FROM events WHERE source_id IN (#{source_ids.map { |id| Integer(id) }.join(',')}) AND id > ? ORDER BY id LIMIT #{BATCH}", [after]).flatten
+      end
+      private_class_method :batch
+
+      def take_out(ids)
+        named = ["id IN (SELECT value FROM json_each(?))", [Oj.dump(ids, mode: :strict)]]
+        FullText.delete(*named)
+        Rollup.subtract(*named)
+        Database.rows("DELETE FROM events WHERE #{named.first}", named.last)
+      end
+      private_class_method :take_out
+    end
+  end
+end
