@@ -1,15 +1,20 @@
 # frozen_string_literal: true
 
+require "fileutils"
+require "tmpdir"
+
 module Northdrift
   module Intake
     # Reads segments in processes of their own while this one writes, and hands the results out in the order of the
     # segments. Small imports are read here: a process would cost more than it saves.
+    #
+    # Tasks and results travel as files, and only their names through pipes: megabytes through a pipe would make each
+    # process wait, a few kilobytes at a time, until the other comes to read.
     class Workers
       COUNT = 2
-      # Segments that a process may have: one that it reads and one that waits, so that it need not wait itself.
-      AHEAD = 2
+      # Segments that a process may have, so that it need not wait while a transaction is written.
+      AHEAD = 4
       SMALL = 1 << 19
-      LENGTH = "N"
 
       # A reading process ended before its work did.
       Lost = Class.new(Error)
@@ -22,6 +27,7 @@ module Northdrift
         @here = SegmentReader.new
         @under_way = []
         @turn = 0
+        @files = 0
       end
 
       # @param task [SegmentReader::Task] one that does not start anew goes to where the one before it went
@@ -58,6 +64,8 @@ module Northdrift
         end
         @workers = []
         @under_way = []
+        FileUtils.rm_rf(@dir) if @dir
+        @dir = nil
       end
 
       private
@@ -74,35 +82,32 @@ module Northdrift
       end
 
       def receive(worker)
-        head = worker.output.read(4) or raise Lost, "a reading process ended unexpectedly; what was read before was kept"
-        data = worker.output.read(head.unpack1(LENGTH))
-        result = Marshal.load(data) # rubocop:disable Security/MarshalLoad -- our own process wrote it
-        data.clear # several megabytes, which would stay until the next collection
-        [result, worker, worker.callbacks.shift]
+        path = worker.output.gets(chomp: true) or raise Lost, "a reading process ended unexpectedly; what was read before was kept"
+        [take(path), worker, worker.callbacks.shift]
       end
 
-      def send_to(io, message) = frame(io, Marshal.dump(message))
-      def frame(io, data) = io.write([data.bytesize].pack(LENGTH), data)
-
-      def take_in(input, tasks)
-        while (head = input.read(4))
-          tasks << input.read(head.unpack1(LENGTH))
-        end
-        tasks << nil
+      def send_to(pipe, message)
+        @files += 1
+        pipe.puts(put(File.join(@dir, @files.to_s), message))
       end
 
-      def send_out(results, output)
-        while (data = results.pop)
-          frame(output, data)
-        end
-      rescue Errno::EPIPE
-        exit!(0) # nobody waits any more
+      def put(path, message)
+        File.binwrite(path, Marshal.dump(message))
+        path
+      end
+
+      def take(path)
+        data = File.binread(path)
+        File.unlink(path)
+        Marshal.load(data).tap { data.clear } # rubocop:disable Security/MarshalLoad -- our own process wrote it
       end
 
       def start
+        @dir = Dir.mktmpdir("northdrift")
         COUNT.times do
-          task_reader, task_writer = IO.pipe(binmode: true)
-          result_reader, result_writer = IO.pipe(binmode: true)
+          task_reader, task_writer = IO.pipe
+          result_reader, result_writer = IO.pipe
+          [task_writer, result_writer].each { |pipe| pipe.sync = true }
           pid = fork do
             [task_writer, result_reader, *@workers.flat_map { |other| [other.input, other.output] }].each(&:close)
             work(task_reader, result_writer)
@@ -112,23 +117,17 @@ module Northdrift
         end
       end
 
-      # Runs in the reading process, until the other end is closed. Threads of their own take tasks in and send results
-      # out, so that neither pipe holds the reading up.
+      # Runs in the reading process, until the other end is closed.
       def work(input, output)
         GC.disable
         reader = SegmentReader.new
-        tasks = SizedQueue.new(AHEAD)
-        results = SizedQueue.new(AHEAD)
-        Thread.new { take_in(input, tasks) }
-        sending = Thread.new { send_out(results, output) }
-        while (task = tasks.pop)
-          Collection.after { results << Marshal.dump(reader.read(Marshal.load(task))) } # rubocop:disable Security/MarshalLoad -- as above
+        while (path = input.gets(chomp: true))
+          Collection.after { put("#{path}-read", reader.read(take(path))) }
+          output.puts("#{path}-read")
         end
-        results << nil
-        sending.join
         exit!(0)
-      rescue Errno::EPIPE
-        exit!(0)
+      rescue Errno::EPIPE, Errno::ENOENT
+        exit!(0) # nobody waits any more
       rescue StandardError => error
         warn "northdrift: reading failed: #{error.full_message(highlight: false)}"
         exit!(1)
