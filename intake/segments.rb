@@ -6,7 +6,7 @@ module Northdrift
     # whatever stands before it. Where no such line is found in time, the segment goes on in the next.
     class Segments
       CHUNK = 1 << 18
-      SIZE = 3 << 20
+      SIZE = 3 << 19
       # How far behind the wanted size a cut is looked for.
       REACH = 1 << 18
       LF = "\n".b.freeze
