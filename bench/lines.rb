@@ -15,6 +15,7 @@ module Bench
     TAILS = ["after %<n>d ms", "for client 10.%<a>d.%<b>d.%<c>d port %<n>d", "by user%<a>d in %<n>d.%<b>d s", "with status %<n>d, %<b>d left in the pool",
              "on /dev/sd%<a>d (%<n>d sectors, %<c>d pending)", "id=%<x>s attempt %<b>d", "while reading /var/lib/store/%<x>s.seg", "because the peer 192.168.%<b>d.%<c>d did not answer",
              "and %<n>d bytes were written to segment %<a>d", ""].freeze
+    MESSAGES = 600
     UNITS = %w[bookingd gatectl storaged routed spoold authd meterd planned].freeze
     AGENTS = ["Mozilla/5.0 (X11; Linux x86_64; rv:128.0) Gecko/20100101 Firefox/128.0", "Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36", "kiosk/2.1", "berthgate/4.0 (+https://tarnholm.example)"].freeze
 
@@ -25,6 +26,8 @@ module Bench
       @start = ends.to_f - 86_400
       @step = 86_400.0 / count
       @random = Random.new(seed)
+      # Programs have so many messages and no more; what varies are their numbers and names.
+      @catalogue = Array.new(MESSAGES) { Array.new(2) { "#{skewed(NOUNS)} #{skewed(NOUNS)} #{skewed(VERBS)} #{skewed(TAILS)}".rstrip } }
     end
 
     # @yieldparam line [String]
@@ -48,19 +51,20 @@ module Bench
     # Few words are common and many are rare, as in real logs.
     def skewed(list) = list[(list.size * (@random.rand**2)).floor]
 
-    def message
-      tail = format(skewed(TAILS), n: @random.rand(1..65_000), a: @random.rand(1..12), b: @random.rand(256), c: @random.rand(256), x: hex)
-      "#{skewed(NOUNS)} #{skewed(NOUNS)} #{skewed(VERBS)} #{tail}".rstrip
-    end
+    def filled(text) = format(text, n: @random.rand(1..65_000), a: @random.rand(1..12), b: @random.rand(256), c: @random.rand(256), x: hex)
+
+    def message = filled(skewed(@catalogue).first)
+
+    def long_message(separator) = skewed(@catalogue).map { |text| filled(text) }.join(separator)
 
     def hex = @random.rand(1 << 32).to_s(16).rjust(8, "0")
 
     def rfc5424
       "<#{[134, 134, 134, 133, 132, 131][@random.rand(6)]}>1 #{@now.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{skewed(HOSTS)} #{skewed(UNITS)} #{@random.rand(300..4000)} - " \
-        "[meta@32473 request.id=\"#{hex}\" lane=\"#{@random.rand(8)}\"] #{message}, #{message}"
+        "[meta@32473 request.id=\"#{hex}\" lane=\"#{@random.rand(8)}\"] #{long_message(", ")}"
     end
 
-    def rfc3164 = "#{@now.strftime('%b %e %H:%M:%S')} #{skewed(HOSTS)} #{skewed(UNITS)}[#{@random.rand(300..4000)}]: #{message}; #{message}"
+    def rfc3164 = "#{@now.strftime('%b %e %H:%M:%S')} #{skewed(HOSTS)} #{skewed(UNITS)}[#{@random.rand(300..4000)}]: #{long_message("; ")}"
 
     def access
       "10.#{@random.rand(4)}.#{@random.rand(256)}.#{@random.rand(256)} - - [#{@now.strftime('%d/%b/%Y:%H:%M:%S +0000')}] \"GET /#{skewed(NOUNS)}s/#{@random.rand(100_000)}?view=#{pick(NOUNS)} HTTP/1.1\" " \

@@ -21,6 +21,7 @@ module Northdrift
       Part = Struct.new(:reading, :result, :packer) do
         def batch = result.batch
         def fresh_kinds = result.fresh_kinds
+        def fresh_templates = result.fresh_templates
         def source_id = reading.source.id
         def first_line = reading.line_base
         def settle = reading.settle(result)

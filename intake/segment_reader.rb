@@ -10,10 +10,11 @@ module Northdrift
 
       # @!attribute batch [Store::Batch] line numbers count from the start of the run of segments that go on
       # @!attribute fresh_kinds [Array<Array>]
+      # @!attribute fresh_templates [Array<Array(Integer, String)>]
       # @!attribute settled [Integer] offset up to which the stream is in events
       # @!attribute lines [Integer] physical lines up to there, from the start of the run
       # @!attribute readers [Hash{Symbol=>Integer}] events by reader
-      Result = Struct.new(:batch, :fresh_kinds, :settled, :lines, :readers, :goes_on)
+      Result = Struct.new(:batch, :fresh_kinds, :fresh_templates, :settled, :lines, :readers, :goes_on)
 
       def initialize
         @packer = Store::Packer.new
@@ -28,7 +29,7 @@ module Northdrift
         @readers = Hash.new(0)
         @records.push(task.bytes)
         @records.finish unless task.goes_on
-        Result.new(@batch, @packer.fresh_kinds, @records.settled, @records.settled_lines, @readers.to_a.to_h, task.goes_on)
+        Result.new(@batch, @packer.fresh_kinds, @packer.fresh_templates, @records.settled, @records.settled_lines, @readers.to_a.to_h, task.goes_on)
       end
 
       private

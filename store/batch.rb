@@ -11,6 +11,8 @@ module Northdrift
       attr_reader :severities
       # @return [Array<Integer>] numbers of the kinds among those of the packer
       attr_reader :kinds
+      # @return [Array<Integer>] numbers of the templates among those of the packer
+      attr_reader :templates
       # @return [Array<Integer>] line numbers and byte offsets in the source
       attr_reader :lines, :offsets
       # @return [Array<String>] leading stamp, and the text after it
@@ -28,6 +30,7 @@ module Northdrift
         @times = []
         @severities = []
         @kinds = []
+        @templates = []
         @lines = []
         @offsets = []
         @heads = []
@@ -44,11 +47,12 @@ module Northdrift
       # @return [Boolean]
       def empty? = @times.empty?
 
-      def add(time_us, severity, kind, line, offset, head, body, extra, spans, index_text)
+      def add(time_us, severity, kind, template, line, offset, head, body, extra, spans, index_text)
         @index_texts[@times.size] = index_text if index_text
         @times << time_us
         @severities << severity
         @kinds << kind
+        @templates << template
         @lines << line
         @offsets << offset
         @heads << head
@@ -60,15 +64,16 @@ module Northdrift
 
       # Numbers travel packed, texts joined: few objects, whatever the number of events.
       def marshal_dump
-        [@times.pack("q*"), @severities.pack("C*"), @kinds.pack("L*"), @lines.pack("Q*"), @offsets.pack("Q*"), *joined(@heads), *joined(@bodies),
+        [@times.pack("q*"), @severities.pack("C*"), @kinds.pack("L*"), @templates.pack("L*"), @lines.pack("Q*"), @offsets.pack("Q*"), *joined(@heads), *joined(@bodies),
          *joined(@spans), @extras.each_with_index.filter_map { |extra, index| extra && [index, extra] }, @index_texts, @bytes]
       end
 
       def marshal_load(data)
-        times, severities, kinds, lines, offsets, head_sizes, heads, body_sizes, bodies, span_sizes, spans, extras, @index_texts, @bytes = data
+        times, severities, kinds, templates, lines, offsets, head_sizes, heads, body_sizes, bodies, span_sizes, spans, extras, @index_texts, @bytes = data
         @times = times.unpack("q*")
         @severities = severities.unpack("C*")
         @kinds = kinds.unpack("L*")
+        @templates = templates.unpack("L*")
         @lines = lines.unpack("Q*")
         @offsets = offsets.unpack("Q*")
         @heads = cut(heads, head_sizes, Encoding::UTF_8)

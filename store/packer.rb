@@ -13,6 +13,7 @@ module Northdrift
       KINDS_LIMIT = 20_000
       FIELDS_LIMIT = 300
       CONSTANTS_KEPT = 1000
+      TEMPLATES_LIMIT = 20_000
       LOOSE = "*"
       EMPTY = "".b.freeze
       NUL = "\0".b.freeze
@@ -23,6 +24,8 @@ module Northdrift
         @key = String.new(encoding: Encoding::UTF_8)
         @places = []
         @constants = {}.compare_by_identity
+        @templates = {}
+        @fresh_templates = []
       end
 
       # @param event [Event]
@@ -49,14 +52,29 @@ module Northdrift
           from = place if place < body.bytesize
         end
         nul = body.include?(NUL) || extra&.include?(NUL)
-        batch.add(event.time_us, event.severity, kind(event, fields, key, nul), event.line_number, event.offset,
+        batch.add(event.time_us, event.severity, kind(event, fields, key, nul), template(event.message), event.line_number, event.offset,
                   at.zero? ? EMPTY : Head.shorten(raw.byteslice(0, at), event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
       end
 
       # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
       def fresh_kinds = @fresh.tap { @fresh = [] }
 
+      # @return [Array<Array(Integer, String)>] number and text of the templates that are new since the last call
+      def fresh_templates = @fresh_templates.tap { @fresh_templates = [] }
+
       private
+
+      # @return [Integer] number of the message's template
+      def template(message)
+        text = Patterns::Mask.template(message)
+        @templates[text] || add_template(text)
+      end
+
+      # Where messages have no words in common, what they have in common is nothing.
+      def add_template(text)
+        text = Patterns::Mask::OPEN.b if @templates.size > TEMPLATES_LIMIT
+        @templates[text] ||= (@templates.size + 1).tap { |number| @fresh_templates << [number, Text.display(text)] }
+      end
 
       # Finds where a value stands in the body, looking first behind the one before it.
       # @param places [Array<Integer>] gains offset and size

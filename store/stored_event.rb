@@ -4,17 +4,17 @@ module Northdrift
   module Store
     # An event as it was kept: a row and its kind, taken apart when asked.
     class StoredEvent
-      COLUMNS = "events.id, events.kind_id, events.source_id, events.line, events.offset, events.shift, events.head, events.body, events.extra, events.spans"
+      COLUMNS = "events.id, events.kind_id, events.template_id, events.source_id, events.line, events.offset, events.shift, events.head, events.body, events.extra, events.spans"
 
       # @return [Integer]
-      attr_reader :id, :source_id, :line, :offset
+      attr_reader :id, :template_id, :source_id, :line, :offset
       # @return [Kind]
       attr_reader :kind
 
       # @param row [Array] {COLUMNS}
       # @param kinds [Kinds]
       def initialize(row, kinds)
-        @id, kind_id, @source_id, @line, @offset, @shift, @head, @body, @extra, @spans = row
+        @id, kind_id, @template_id, @source_id, @line, @offset, @shift, @head, @body, @extra, @spans = row
         @kind = kinds[kind_id]
       end
 

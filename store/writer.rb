@@ -5,7 +5,7 @@ module Northdrift
     # Writes events in batches: rows, full-text index and roll-ups in one transaction, with whatever the caller adds
     # to it (how far the source has been read).
     class Writer
-      COLUMNS = %w[id kind_id source_id line offset shift head body extra spans].freeze
+      COLUMNS = %w[id kind_id template_id source_id line offset shift head body extra spans].freeze
       # Rows that one statement takes: what a statement costs beside its rows is shared among them.
       ROWS = 32
       EVENTS = [ROWS, 1].to_h do |rows|
@@ -15,10 +15,12 @@ module Northdrift
 
       def initialize
         @kinds = {}.compare_by_identity
+        @templates = {}.compare_by_identity
         @slots = Slots.new
+        @patterns = Templates.new
       end
 
-      # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` ({Packer#fresh_kinds}), `packer` (any
+      # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` and `fresh_templates` (see {Packer}), `packer` (any
       # object; the kinds go by its numbers), `source_id`, `first_line` (lines of the source before those that the batch
       # counts) and `settle`, which is called within the transaction once its rows are there.
       #
@@ -33,6 +35,7 @@ module Northdrift
         end
       rescue StandardError
         @slots.forget
+        @patterns.forget
         raise
       end
 
@@ -45,9 +48,16 @@ module Northdrift
         part.fresh_kinds.each { |number, *definition| kinds[number] = Kinds.intern(*definition) }
         order = order(batch.times)
         ids = @slots.assign(batch, order)
-        insert(batch, order, ids, kinds, part.source_id, part.first_line)
+        insert(batch, order, ids, kinds, templates(part), part.source_id, part.first_line)
         part.settle
         order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), by_index| by_index[index] = ids[place] }
+      end
+
+      # @return [Hash{Integer=>Integer}] ids of templates by the packer's numbers
+      def templates(part)
+        known = @templates[part.packer] ||= {}
+        part.fresh_templates.each { |number, text| known[number] = @patterns.intern(text) }
+        known
       end
 
       def index(batches, ids)
@@ -79,12 +89,12 @@ module Northdrift
         times.each_with_index.map { |time, index| ((time - start) * size) + index }.sort!.map! { |key| key % size }
       end
 
-      def insert(batch, order, ids, kinds, source_id, first_line)
+      def insert(batch, order, ids, kinds, templates, source_id, first_line)
         place = 0
         [ROWS, 1].each do |rows|
           Database.prepare(EVENTS[rows]) do |statement|
             while place + rows <= order.size
-              bind(statement, batch, order, ids, place...(place + rows), kinds, first_line, source_id)
+              bind(statement, batch, order, ids, place...(place + rows), kinds, templates, first_line, source_id)
               statement.step
               statement.reset!
               place += rows
@@ -94,21 +104,22 @@ module Northdrift
       end
 
       # One by one: bind_params would look at the type of its arguments first, for every row.
-      def bind(statement, batch, order, ids, places, kinds, first_line, source_id)
+      def bind(statement, batch, order, ids, places, kinds, templates, first_line, source_id)
         at = 0
         places.each do |place|
           index = order[place]
           id = ids[place]
           statement.bind_param(at + 1, id)
           statement.bind_param(at + 2, kinds[batch.kinds[index]])
-          statement.bind_param(at + 3, source_id)
-          statement.bind_param(at + 4, batch.lines[index] + first_line)
-          statement.bind_param(at + 5, batch.offsets[index])
-          statement.bind_param(at + 6, batch.times[index] - EventId.micros(id))
-          statement.bind_param(at + 7, batch.heads[index])
-          statement.bind_param(at + 8, batch.bodies[index])
-          statement.bind_param(at + 9, batch.extras[index])
-          statement.bind_param(at + 10, batch.spans[index])
+          statement.bind_param(at + 3, templates[batch.templates[index]])
+          statement.bind_param(at + 4, source_id)
+          statement.bind_param(at + 5, batch.lines[index] + first_line)
+          statement.bind_param(at + 6, batch.offsets[index])
+          statement.bind_param(at + 7, batch.times[index] - EventId.micros(id))
+          statement.bind_param(at + 8, batch.heads[index])
+          statement.bind_param(at + 9, batch.bodies[index])
+          statement.bind_param(at + 10, batch.extras[index])
+          statement.bind_param(at + 11, batch.spans[index])
           at += COLUMNS.size
         end
       end

@@ -33,6 +33,17 @@ class CreateEvents < ActiveRecord::Migration[7.2]
       t.index :key, unique: true
     end
 
+    # Many templates may turn out to be one pattern; lines keep their template, so that nothing has to be written again.
+    create_table :patterns do |t|
+      t.text :text, null: false
+    end
+    create_table :templates do |t|
+      t.text :text, null: false
+      t.bigint :pattern_id, null: false
+      t.index :text, unique: true
+      t.index :pattern_id
+    end
+
     create_table :imports do |t|
       t.string :name, null: false
       t.string :path
@@ -66,6 +77,7 @@ class CreateEvents < ActiveRecord::Migration[7.2]
       CREATE TABLE events (
         id INTEGER PRIMARY KEY,
         kind_id INTEGER NOT NULL,
+        template_id INTEGER NOT NULL,
         source_id INTEGER NOT NULL,
         line INTEGER NOT NULL,
         offset INTEGER NOT NULL,
