@@ -8,6 +8,7 @@ module Northdrift
     module App
       RESOURCES = {
         "/api/status" => Resources::Status, "/api/lines" => Resources::Lines, "/api/histogram" => Resources::Histogram,
+        "/api/patterns" => Resources::Patterns,
         "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
         "/api/imports" => Resources::Imports, "/api/news" => Resources::News
       }.freeze

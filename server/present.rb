@@ -42,7 +42,8 @@ module Northdrift
           "raw" => Text.display(event.raw), "bytes" => event.raw.bytesize, "source" => Text.display(source.name), "line_number" => event.line,
           "offset" => event.offset, "encoding" => source.encoding, "zone" => source.zone,
           "reader" => { "name" => reader::NAME.to_s, "title" => reader::TITLE, "why" => reader::WHY },
-          "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [], "note" => traits["note"]
+          "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [], "note" => traits["note"],
+          "pattern" => { "name" => event.pattern, "text" => event.pattern_text }
         )
       end
 
@@ -56,6 +57,14 @@ module Northdrift
       def histogram(histogram)
         { "start_us" => histogram.start_us, "step_us" => histogram.step_us, "steps" => histogram.steps, "total" => histogram.total,
           "series" => histogram.series.map { |one| { "name" => one.name, "total" => one.total, "counts" => one.counts.sort.map { |step, n| [step, *n] } } } }
+      end
+
+      # @param row [Store::PatternTable::Row]
+      def pattern(row)
+        { "name" => "P#{row.id}", "text" => row.text, "count" => row.count, "severities" => row.severities, "steps" => row.steps,
+          "first_us" => row.first_id && Store::EventId.micros(row.first_id), "last_us" => row.last_id && Store::EventId.micros(row.last_id),
+          "machines" => row.machines.compact.sort, "before" => row.before, "expected" => row.expected&.round(1),
+          "log10_p" => row.log_p && (row.log_p / Math.log(10)).round(1).clamp(-1e6, 0.0), "change" => row.change }
       end
 
       def display(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.display(value) : value }

@@ -46,6 +46,14 @@ module Northdrift
 
       private
 
+      # @return [Boolean] whether the connection was closed at its other end
+      def gone?
+        socket = env["puma.socket"]&.to_io
+        !socket.nil? && socket.recv_nonblock(1, Socket::MSG_PEEK, exception: false) == ""
+      rescue IOError, SystemCallError
+        true
+      end
+
       def json(object) = Oj.dump(object, mode: :strict)
 
       def problem(status, type, detail, more = {})

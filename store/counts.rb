@@ -1,7 +1,5 @@
 # frozen_string_literal: true
 
-require "oj"
-
 module Northdrift
   module Store
     # Counts by step of time, severity and kind: from the roll-ups as far as they reach, from the events where a window
@@ -88,7 +86,7 @@ module Northdrift
       def gather(step:, severity:, count:, from:, kind:, where:, binds: [])
         key = "((#{step}) * 16 + #{severity}) * #{@width}"
         if @lanes
-          lanes
+          Lanes.tell(@lanes)
           key = "#{key} + lanes.lane"
           from = "#{from} JOIN temp.lanes ON lanes.kind = #{kind}"
         end
@@ -96,15 +94,6 @@ module Northdrift
           rest, lane = number.divmod(@width)
           @totals[[rest >> 4, rest & 15, @names[lane]]] += n
         end
-      end
-
-      def lanes
-        return if @told
-
-        Database.rows("CREATE TEMP TABLE IF NOT EXISTS lanes (kind INTEGER PRIMARY KEY, lane INTEGER NOT NULL)")
-        Database.rows("DELETE FROM temp.lanes")
-        Database.rows("INSERT INTO temp.lanes SELECT CAST(key AS INTEGER), value FROM json_each(?)", [Oj.dump(@lanes.transform_keys(&:to_s), mode: :strict)])
-        @told = true
       end
     end
   end

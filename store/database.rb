@@ -33,6 +33,7 @@ module Northdrift
                                                 pool: 16)
         migrate
         Kinds.forget
+        KnownPatterns.forget
         path
       rescue SystemCallError, SQLite3::Exception, ActiveRecord::StatementInvalid => error
         raise Unusable, "the data folder #{dir} cannot be used: #{error.message.lines.first.strip}"

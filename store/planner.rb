@@ -138,11 +138,20 @@ module Northdrift
         "\"#{tokens.join(' ').delete_suffix('*')}\"#{' *' if open}"
       end
 
+      # The index finds a pattern's fixed words; the row tells whether it is the pattern itself.
+      def of_pattern(id)
+        templates = KnownPatterns.current.templates(id)
+        return Condition.new(kinds: Set[]) if templates.empty?
+
+        words = KnownPatterns.current.words(id)
+        Condition.new(match: words.empty? ? nil : words.map { |word| "\"#{word}\"" }.join(" AND "), sql: "events.template_id IN (#{templates.join(',')})")
+      end
+
       def has(field)
         case field
         when "severity" then Condition.new(severities: [*0..Severity::DEBUG])
         when "message", "text" then Condition.new(sql: "northdrift_message_matches(?, events.body, events.extra, events.spans)", binds: ["."])
-        when "source" then Condition::EVERYTHING
+        when "source", "pattern" then Condition::EVERYTHING
         else
           known = kinds { |kind| kind.field?(field) }
           loose = kinds { |kind| kind.index(Packer::LOOSE) && !kind.field?(field) }
@@ -155,6 +164,7 @@ module Northdrift
         case node.field
         when "message" then Condition.new(sql: "northdrift_field(?, events.kind_id, events.body, events.extra, events.spans)", binds: [functions.register(:message, test)])
         when "text" then Condition.new(sql: "northdrift_test(?, #{RAW})", binds: [functions.register(:text, test)])
+        when "pattern" then of_pattern(KnownPatterns.id(node.value))
         when "source"
           ids = @sources.call.select { |_, name| test.call(name) || test.call(File.basename(name)) }.keys
           Condition.new(sql: "events.source_id IN (#{ids.join(',')})")

@@ -70,6 +70,13 @@ module Northdrift
         Counts.new(@condition, lanes: lanes).each_step(from_us, to_us, start_us, step_us)
       end
 
+      # Counts of a part of the window by template of the message.
+      # @return [Array(Hash, Hash)] by template, severity and step: events, first id and last id; and machines by template
+      def template_counts(from_us, to_us, start_us:, step_us:)
+        access = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
+        TemplateCounts.new(access, @kinds).count(start_us, step_us)
+      end
+
       # Does a task for pieces of the window, with several processes where there are some.
       # @param task [Symbol] a method that takes a window and the options
       # @yieldparam done [Float] 0 to 1, after each piece; what the block raises stops the work

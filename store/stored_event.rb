@@ -28,6 +28,12 @@ module Northdrift
       def machine = @kind.machine
       def service = @kind.service
 
+      # @return [String] the number that its pattern goes by in a find text
+      def pattern = "P#{KnownPatterns.current.of(@template_id)}"
+
+      # @return [String] its fixed words and open places
+      def pattern_text = KnownPatterns.current.then { |known| known.text(known.of(@template_id)) }
+
       # @return [String] UTF-8
       def message = Spans.message(@body, @extra, @spans)
 
@@ -40,7 +46,7 @@ module Northdrift
       # @return [Find::Matcher::Subject] for the reference matcher
       def subject(source_name = nil)
         Find::Matcher::Subject.new(severity, IndexText.of(@body, @extra), machine, service, message, -> { Text.utf8(raw) },
-                                   -> { fields.merge(@kind.constants).merge("source" => source_name) })
+                                   -> { fields.merge(@kind.constants).merge("source" => source_name, "pattern" => pattern) })
       end
     end
   end

@@ -8,7 +8,8 @@ module Northdrift
     # Reads a find text into a {Tree}. Precedence: `not`, then `and` (which a space implies), then `or`.
     class Parser
       # Fields that every event has, beside those it was read with.
-      BUILT_IN = %w[severity message text host.name service.name source reader].freeze
+      BUILT_IN = %w[severity message text host.name service.name source reader pattern].freeze
+      PATTERN = /\Ap\d{1,18}\z/i
       COMPARISONS = { "=" => :==, "!=" => :==, "<" => :<, "<=" => :<=, ">" => :>, ">=" => :>= }.freeze
       DEEPEST = 100
 
@@ -138,11 +139,13 @@ module Northdrift
       def equal(field, value)
         return severities(value) { |code, wanted| code == wanted } if field == "severity"
 
+        mistake("a pattern goes by its number, like P12; “#{value.text}” is none", value) if field == "pattern" && !value.text.match?(PATTERN)
         Tree::Compare.new(field, value.type == :quoted ? :exactly : :==, value.text)
       end
 
       def order(field, operator, value)
         sign = COMPARISONS.fetch(operator.text)
+        mistake("a pattern can be equal (=) or not (!=), not #{operator.text}", operator) if field == "pattern"
         if field == "severity"
           # "That bad or worse": worse is a lower number. Unset is neither better nor worse.
           return severities(value) { |code, wanted| code != Severity::UNSET && wanted.public_send(sign, code) }

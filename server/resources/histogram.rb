@@ -16,16 +16,6 @@ module Northdrift
           json(Present.histogram(histogram).merge("from_us" => asked.from_us, "to_us" => asked.to_us,
                                                   "milliseconds" => ((Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1000).round(1)))
         end
-
-        private
-
-        # @return [Boolean] whether the connection was closed at its other end
-        def gone?
-          socket = env["puma.socket"]&.to_io
-          !socket.nil? && socket.recv_nonblock(1, Socket::MSG_PEEK, exception: false) == ""
-        rescue IOError, SystemCallError
-          true
-        end
       end
     end
   end

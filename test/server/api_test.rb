@@ -59,6 +59,20 @@ class ApiTest < Northdrift::StoreTest
     assert_includes lanes["series"].map { |series| series["name"] }, "gate-brn-1"
   end
 
+  def test_patterns_and_what_changed
+    table = ask("/api/patterns", find: "has host.name")
+    assert_equal [ask("/api/histogram", find: "has host.name")["total"]] * 2, [table["total"], table["patterns"].sum { |pattern| pattern["count"] }]
+    assert_equal({}, table["changes"])
+    compared = ask("/api/patterns", with: "day", from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)))
+    assert_equal compared["found"], compared["changes"].values.sum
+    assert_equal compared["from_us"] - 86_400_000_000, compared["against_from_us"]
+    line = ask("/api/lines", find: "BK-1")["lines"][0]
+    pattern = ask("/api/lines/#{line['id']}")["pattern"]
+    assert_equal "POST … HTTP/…", pattern["text"]
+    assert_equal [line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] }
+    assert_equal 400, ask("/api/patterns", with: "never")["status"]
+  end
+
   def test_mistakes_are_problems_with_a_place
     mistake = ask("/api/lines", find: "usr.name = ida")
     assert_equal [422, 1, 8, "user.name"], mistake.values_at("status", "column", "length", "suggestion")

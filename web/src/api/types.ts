@@ -34,6 +34,7 @@ export interface LineDetail extends Line {
 	zone: string;
 	reader: { name: string; title: string; why: string };
 	severity_rule: string;
+	pattern: { name: string; text: string };
 	inferred: string[];
 	note: string | null;
 }
@@ -117,4 +118,36 @@ export interface ProblemDetails {
 	suggestion?: string;
 	text?: string;
 	parameter?: string;
+}
+
+export type PatternChange = "new" | "gone" | "more" | "less" | "same";
+
+/** Lines of one pattern: its fixed words, with … for the open places. */
+export interface Pattern {
+	name: string;
+	text: string;
+	count: number;
+	severities: number[];
+	steps: number[];
+	first_us: number | null;
+	last_us: number | null;
+	machines: string[];
+	before: number | null;
+	expected: number | null;
+	log10_p: number | null;
+	change: PatternChange | null;
+}
+
+export interface Patterns {
+	patterns: Pattern[];
+	found: number;
+	total: number;
+	changes: Partial<Record<PatternChange, number>>;
+	start_us: number;
+	step_us: number;
+	from_us: number;
+	to_us: number;
+	against_from_us: number | null;
+	against_to_us: number | null;
+	milliseconds: number;
 }

@@ -197,6 +197,13 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onSt
 					),
 				)}
 			</dl>
+			<h2>Pattern</h2>
+			<p className={classes.pattern}>
+				<button type="button" className="plain" onClick={() => onChip(equals("pattern", line.pattern.name))}>
+					{line.pattern.name}
+				</button>{" "}
+				{line.pattern.text}
+			</p>
 			<h2>Where it came from</h2>
 			<dl className={classes.facts}>
 				<dt>source</dt>

@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { get, Problem } from "../api/client";
 import type { Histogram, Page, Silence, Status } from "../api/types";
+import { PatternList } from "../patterns/PatternList";
 import { useKeys } from "../shared/keys";
 import { utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -17,11 +18,14 @@ import classes from "./Investigate.module.css";
 import { KeysHelp } from "./KeysHelp";
 import { LineList, type ListHandle } from "./LineList";
 import { type Anchor, useLines } from "./lines";
-import { asked, equals, type Lanes, type Question, useQuestion, withChip } from "./question";
+import { asked, differs, equals, type Question, useQuestion, type View, withChip } from "./question";
 import { Rail } from "./Rail";
 import { Sentence } from "./Sentence";
 
-const LANES: Lanes[] = ["", "machine", "service"];
+const VIEWS: { view: View; name: string }[] = [
+	{ view: "lines", name: "Lines" },
+	{ view: "patterns", name: "Patterns" },
+];
 const BAD = "severity >= error";
 
 interface Props {
@@ -175,7 +179,10 @@ function Workbench({ status }: { status: Status }) {
 			list.current?.end("last");
 		},
 		F: () => setFollow((now) => !now),
-		m: () => change({ lanes: LANES[(LANES.indexOf(question.lanes) + 1) % LANES.length] ?? "" }),
+		m: () =>
+			change({
+				view: VIEWS[(VIEWS.findIndex(({ view }) => view === question.view) + 1) % VIEWS.length]?.view ?? "lines",
+			}),
 		"[": () => shift(-1),
 		"]": () => shift(1),
 		"+": () => zoom(0.5),
@@ -222,13 +229,25 @@ function Workbench({ status }: { status: Status }) {
 				/>
 				<section className={classes.middle} aria-label="Lines">
 					<div className={classes.views}>
-						<span className={classes.view} aria-current="page">
-							Lines{" "}
-							<span className={classes.count}>
-								{histogram.data && !mistake ? shownTotal(histogram.data, question.hidden).toLocaleString("en-GB") : ""}
-							</span>
-						</span>
-						<div className={classes.tools}>
+						{VIEWS.map(({ view, name }) => (
+							<button
+								key={view}
+								type="button"
+								className={classes.view}
+								aria-current={question.view === view ? "page" : undefined}
+								onClick={() => change({ view })}
+							>
+								{name}{" "}
+								{view === "lines" && (
+									<span className={classes.count}>
+										{histogram.data && !mistake
+											? shownTotal(histogram.data, question.hidden).toLocaleString("en-GB")
+											: ""}
+									</span>
+								)}
+							</button>
+						))}
+						<div className={classes.tools} hidden={question.view !== "lines"}>
 							{follow && (
 								<Button size="compact-xs" variant="light" onClick={() => setFollow(false)}>
 									following: stop
@@ -252,8 +271,19 @@ function Workbench({ status }: { status: Status }) {
 						</div>
 					</div>
 					{lines.error && !mistake && <p className={classes.message}>{lines.error.message}</p>}
-					{lines.isSuccess && lines.lines.length === 0 && <NothingFound question={question} change={change} />}
-					{lines.lines.length > 0 && (
+					{question.view === "patterns" && !mistake && (
+						<PatternList
+							question={question}
+							onOnly={(pattern) =>
+								change({ chips: withChip(question.chips, equals("pattern", pattern)), view: "lines" })
+							}
+							onNot={(pattern) => addChip(differs("pattern", pattern))}
+						/>
+					)}
+					{lines.isSuccess && question.view === "lines" && lines.lines.length === 0 && (
+						<NothingFound question={question} change={change} />
+					)}
+					{lines.lines.length > 0 && question.view === "lines" && (
 						<LineList
 							ref={list}
 							lines={lines.lines}

@@ -10,7 +10,7 @@ const KEYS: [string[], string][] = [
 	[["Esc"], "close it; leave the find text"],
 	[["[", "]"], "earlier and later window of the same length"],
 	[["+", "-"], "half and double the window around the chosen line"],
-	[["m"], "rail: all, by machine, by service"],
+	[["m"], "next view: lines, patterns"],
 	[["F"], "follow: keep the end in view"],
 	[["?"], "this page"],
 ];
@@ -27,6 +27,7 @@ const FIND: [string, string][] = [
 	["user.name in (ida, root)", "any of these"],
 	["message ~ /out after \\d+/", "regular expression (RE2); !~ for not"],
 	["has request.id", "lines with this field"],
+	["pattern = P12", "lines of one pattern"],
 ];
 
 export function KeysHelp({ open, onClose }: { open: boolean; onClose: () => void }) {

@@ -1,8 +1,9 @@
-import { Button } from "@mantine/core";
+import { Button, Menu } from "@mantine/core";
 import { useEffect, useState } from "react";
 import type { ProblemDetails } from "../api/types";
+import { COMPARISONS } from "../patterns/PatternList";
 import { FindField } from "./FindField";
-import type { Change, Question } from "./question";
+import type { Change, Compared, Question } from "./question";
 import classes from "./Sentence.module.css";
 import { WindowPicker } from "./WindowPicker";
 
@@ -37,6 +38,27 @@ export function Sentence({ question, change, mistake, onAsked }: Props) {
 					toUs={question.toUs}
 					onChoose={(fromUs, toUs) => change({ fromUs, toUs })}
 				/>
+				<span className={classes.word}>compared with</span>
+				<Menu position="bottom-start">
+					<Menu.Target>
+						<button type="button" className={classes.choice} data-compared>
+							{COMPARISONS[question.compared]} ▾
+						</button>
+					</Menu.Target>
+					<Menu.Dropdown>
+						{Object.entries(COMPARISONS).map(([compared, name]) => (
+							<Menu.Item
+								key={compared}
+								onClick={() =>
+									// What has changed is told by patterns.
+									change({ compared: compared as Compared, view: compared ? "patterns" : question.view })
+								}
+							>
+								{name}
+							</Menu.Item>
+						))}
+					</Menu.Dropdown>
+				</Menu>
 				<Button className={classes.ask} onClick={ask} rightSection={<span aria-hidden>⏎</span>}>
 					Ask
 				</Button>

@@ -4,6 +4,11 @@ import { SEVERITIES } from "../shared/severity";
 import { fromIso, toIso } from "../shared/time";
 
 export type Lanes = "" | "machine" | "service";
+export type View = "lines" | "patterns";
+/** Another window that this one is compared with. */
+export type Compared = "" | "before" | "day" | "week" | "month";
+
+const COMPARED: readonly string[] = ["before", "day", "week", "month"];
 
 /** Everything that a link reproduces: what is asked, and how it is looked at. */
 export interface Question {
@@ -12,6 +17,8 @@ export interface Question {
 	fromUs: number | null;
 	toUs: number | null;
 	hidden: string[];
+	compared: Compared;
+	view: View;
 	lanes: Lanes;
 	/** Fields shown as columns beside the usual ones. */
 	columns: string[];
@@ -32,6 +39,8 @@ function read(params: URLSearchParams): Question {
 		fromUs: moment("from"),
 		toUs: moment("to"),
 		hidden: (params.get("hide") ?? "").split(",").filter((name) => (SEVERITIES as readonly string[]).includes(name)),
+		compared: COMPARED.includes(params.get("with") ?? "") ? (params.get("with") as Compared) : "",
+		view: params.get("view") === "patterns" ? "patterns" : "lines",
 		lanes: lanes === "machine" || lanes === "service" ? lanes : "",
 		columns: (params.get("columns") ?? "").split(",").filter(Boolean),
 		wrap: params.get("rows") === "wrapped",
@@ -46,6 +55,8 @@ export function write(question: Question): URLSearchParams {
 	if (question.fromUs !== null) params.set("from", toIso(question.fromUs));
 	if (question.toUs !== null) params.set("to", toIso(question.toUs));
 	if (question.hidden.length) params.set("hide", question.hidden.join(","));
+	if (question.compared) params.set("with", question.compared);
+	if (question.view !== "lines") params.set("view", question.view);
 	if (question.lanes) params.set("lanes", question.lanes);
 	if (question.columns.length) params.set("columns", question.columns.join(","));
 	if (question.wrap) params.set("rows", "wrapped");

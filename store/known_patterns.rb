@@ -1,0 +1,51 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # All patterns, kept in memory, and the templates that belong to each.
+    class KnownPatterns
+      # @return [KnownPatterns] those of the open database
+      def self.current = (@current ||= new).refresh
+
+      # To be said when another database is opened.
+      def self.forget = @current = nil
+
+      # @param name [String] as it stands in a find text: P12
+      # @return [Integer]
+      def self.id(name) = name[1..].to_i
+
+      def initialize
+        @newest = nil
+      end
+
+      # A pattern's text changes only when a template is added to it.
+      # @return [self]
+      def refresh
+        newest = Database.value("SELECT max(id) FROM templates").to_i
+        return self if newest == @newest
+
+        @newest = newest
+        @texts = Database.rows("SELECT id, text FROM patterns").to_h
+        @of = Database.rows("SELECT id, pattern_id FROM templates").to_h
+        @templates = @of.keys.group_by { |template| @of[template] }
+        self
+      end
+
+      # @param template_id [Integer]
+      # @return [Integer] id of its pattern
+      def of(template_id) = @of[template_id] || refresh.then { @of.fetch(template_id) }
+
+      # @param id [Integer]
+      # @return [Array<Integer>] ids of its templates; none when there is no such pattern
+      def templates(id) = @templates.fetch(id, [])
+
+      # @param id [Integer]
+      # @return [String, nil] fixed words, with {Patterns::Mask::OPEN} for the open places
+      def text(id) = @texts[id]
+
+      # @param id [Integer]
+      # @return [Array<String>] the longest words that stand in every line of the pattern
+      def words(id, most: 4) = Find::Words.tokens(text(id).to_s).uniq.max_by(most, &:length)
+    end
+  end
+end

@@ -1,0 +1,56 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+class PatternsStoreTest < Northdrift::StoreTest
+  include Northdrift
+
+  def line(seconds, text, host: "alder") = "#{(NOW - 7200 + seconds).strftime('%b %e %T')} #{host} app: #{text}\n"
+
+  def calm(from, count) = (0...count).map { |index| line(from + (index * 6), "session #{index} opened for user ida from 10.0.0.#{index % 9}") }
+
+  def table(**options) = Store::PatternTable.new(question(**options)).count
+
+  def test_lines_become_patterns_with_their_counts
+    import_text((calm(0, 50) + Array.new(7) { |index| line(400 + index, "disk /dev/sda#{index} failed after #{index} retries", host: "birch") }).join)
+    rows = table.rows
+    assert_equal [["session … opened for user ida from …", 50, ["alder"]], ["disk … failed after … retries", 7, ["birch"]]], rows.map { |row| [row.text, row.count, row.machines] }
+    assert_equal [57, 50], [table.total, rows[0].steps.sum]
+    assert_equal 7, rows[1].severities[Severity::ERROR]
+    assert_equal [50, 7], rows.map { |row| question("pattern = P#{row.id}").total }
+    assert_equal 7, question("not pattern = P#{rows[0].id}").total
+  end
+
+  def test_the_same_lines_have_the_same_patterns_in_whatever_order_and_pieces
+    lines = calm(0, 40) + Array.new(40) { |index| line(index * 7, "cache #{index} flushed") }
+    import_text(lines.first(30).join, name: "a.log")
+    import_text(lines.drop(30).shuffle(random: Random.new(1)).join, name: "b.log")
+    assert_equal [40, 40], table.rows.map(&:count)
+    assert_equal 2, Store::Database.value("SELECT count(*) FROM patterns")
+  end
+
+  def test_templates_that_turn_out_alike_share_a_pattern_and_old_numbers_still_work
+    import_text(line(0, "accepted password for ida on terminal east"), name: "a.log")
+    id = table.rows.first.id
+    import_text(line(1, "accepted password for olav on terminal west") + line(2, "accepted password for kari on terminal east"), name: "b.log")
+    assert_equal [[id, "accepted password for … on terminal …", 3]], table.rows.map { |row| [row.id, row.text, row.count] }
+    assert_equal 3, question("pattern = P#{id}").total
+  end
+
+  def test_what_is_new_comes_first_and_what_was_always_there_sinks
+    middle = 3600
+    import_text([*calm(0, 1200), *Array.new(60) { |index| line(middle + 100 + (index * 3), "link gate-#{index} went down") }, *Array.new(80) { |index| line(index * 85, "replica #{index} is behind") }].sort.join)
+    half = micros(NOW - 7200 + middle)
+    now = question(from_us: half)
+    rows = Store::PatternTable.new(now, against: question(to_us: half)).count.rows
+    assert_equal ["new", "link … went down", 60, 0], [rows[0].change, rows[0].text, rows[0].count, rows[0].before]
+    assert_equal [["replica … is behind", "same"], ["session … opened for user ida from …", "same"]], rows.drop(1).map { |row| [row.text, row.change] }.sort
+  end
+
+  def test_a_number_that_no_pattern_has_finds_nothing
+    import_text(calm(0, 3).join)
+    assert_equal 0, question("pattern = P99999").total
+    assert_includes assert_raises(Find::Mistake) { question("pattern = abc") }.message, "like P12"
+    assert_includes assert_raises(Find::Mistake) { question("pattern > P1") }.message, "equal"
+  end
+end
