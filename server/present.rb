@@ -64,7 +64,8 @@ module Northdrift
         { "name" => "P#{row.id}", "text" => row.text, "count" => row.count, "severities" => row.severities, "steps" => row.steps,
           "first_us" => row.first_id && Store::EventId.micros(row.first_id), "last_us" => row.last_id && Store::EventId.micros(row.last_id),
           "machines" => row.machines.compact.sort, "before" => row.before, "expected" => row.expected&.round(1),
-          "log10_p" => row.log_p && (row.log_p / Math.log(10)).round(1).clamp(-1e6, 0.0), "change" => row.change }
+          "log10_p" => row.log_p && (row.log_p / Math.log(10)).round(1).clamp(-1e6, 0.0), "change" => row.change,
+          "first_time" => row.first_time }
       end
 
       def display(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.display(value) : value }

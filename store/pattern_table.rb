@@ -5,8 +5,8 @@ module Northdrift
     # The lines of a question condensed to patterns, and, where a second window is given, how each changed against it.
     class PatternTable
       STEPS = 24
-      # Changes that are likelier to be chance than this are none (false discovery rate).
-      CHANCE = 0.01
+      # The share of changes that may be chance (false discovery rate).
+      CHANCE = 0.05
 
       # @!attribute id [Integer]
       # @!attribute text [String]
@@ -20,7 +20,8 @@ module Northdrift
       # @!attribute expected [Float, nil] lines that this window would have at the rate of the other
       # @!attribute log_p [Float, nil] natural logarithm of the adjusted p-value of the change
       # @!attribute change [String, nil] new, gone, more, less or same
-      Row = Struct.new(:id, :text, :count, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change)
+      # @!attribute first_time [Boolean, nil] whether no line before the window has the pattern
+      Row = Struct.new(:id, :text, :count, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change, :first_time)
 
       # @return [Array<Row>] the most surprising first when compared, the commonest otherwise
       attr_reader :rows
@@ -42,7 +43,7 @@ module Northdrift
       def count(&)
         parts(@question, &).each { |counts, machines| add(counts, machines) }
         compare(parts(@against, &)) if @against
-        @rows = @rows.values.sort_by { |row| [row.log_p || 0, -row.count, row.id] }
+        @rows = @rows.values.sort_by { |row| [row.log_p || 0, row.log_p ? worst(row) : 0, -row.count, row.id] }
         self
       end
 
@@ -50,6 +51,8 @@ module Northdrift
       def total = @rows.sum(&:count)
 
       private
+
+      def worst(row) = row.severities.index(&:positive?) || Severity::UNSET
 
       def parts(question, &) = question.in_pieces(:template_counts, start_us: question.from_us, step_us: @step_us, &)
 
@@ -75,14 +78,35 @@ module Northdrift
         before = Hash.new(0)
         parts.each { |counts, _| counts.each { |(template, *), (n, *)| before[row(template).id] += n } }
         own_time, other_time = [@question, @against].map { |question| [question.to_us - question.from_us, 1].max }
+        history_us = [@question.from_us - Span.all.first, 0].max
         @rows.each_value do |row|
           row.before = before[row.id]
           row.expected = row.before * own_time.fdiv(other_time)
-          row.log_p = Compare::Rates.log_p(row.count, own_time, row.before, other_time)
+          row.first_time = row.before.zero? && history_us.positive? && !earlier?(row.id)
+          row.log_p = log_p(row, own_time, other_time, history_us)
         end
         rows = @rows.values
         Compare::Rates.adjusted(rows.map(&:log_p)).zip(rows) { |log_p, row| row.log_p = log_p }
         rows.each { |row| row.change = change(row) }
+      end
+
+      # What was never there before is as surprising as the whole time without it is long. It has two chances to seem
+      # surprising, so each counts half (Bonferroni).
+      def log_p(row, own_time, other_time, history_us)
+        against_window = Compare::Rates.log_p(row.count, own_time, row.before, other_time)
+        return against_window unless row.first_time
+
+        [[against_window, Compare::Rates.log_p(row.count, own_time, 0, history_us)].min + Math.log(2), 0.0].min
+      end
+
+      def earlier?(pattern)
+        templates = KnownPatterns.current.templates(pattern)
+        hour = @question.from_us / Rollup::HOUR
+        return true if Database.value("SELECT 1 FROM template_counts WHERE template_id IN (#{templates.join(',')}) AND hour < ? LIMIT 1", [hour])
+
+        # The hour that the window starts in.
+        Database.value("SELECT 1 FROM events WHERE id >= ? AND id < ? AND template_id IN (#{templates.join(',')}) LIMIT 1",
+                       [EventId.first(hour * Rollup::HOUR), EventId.first(@question.from_us)]) ? true : false
       end
 
       def change(row)

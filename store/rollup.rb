@@ -2,11 +2,20 @@
 
 module Northdrift
   module Store
-    # Counts kept beside the events, so that the shape over time needs no look at them: by minute and severity, and by
-    # ten minutes, kind and severity.
+    # Counts kept beside the events, so that the shape over time needs no look at them: by minute and severity, by ten
+    # minutes, kind and severity, and by hour, template and severity.
     module Rollup
       MINUTE = 60 * Reading::Clock::SECOND
       SLOT = 10 * MINUTE
+
+      HOUR = 60 * MINUTE
+
+      # Tables, and what they count by besides severity.
+      TABLES = {
+        "minute_counts" => "(id >> #{EventId::TIME_BITS}) / #{MINUTE / EventId::MILLISECOND}",
+        "kind_counts" => "kind_id, (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}",
+        "template_counts" => "template_id, (id >> #{EventId::TIME_BITS}) / #{HOUR / EventId::MILLISECOND}"
+      }.freeze
 
       module_function
 
@@ -17,18 +26,16 @@ module Northdrift
       # Takes events out of the counts again, before they leave the table.
       def subtract(predicate, binds)
         change("-", predicate, binds)
-        %w[minute_counts kind_counts].each { |table| Database.rows("DELETE FROM #{table} WHERE n <= 0") }
+        TABLES.each_key { |table| Database.rows("DELETE FROM #{table} WHERE n <= 0") }
       end
 
       def change(sign, predicate, binds)
-        Database.rows(<<~SQL, binds)
-          INSERT INTO minute_counts SELECT (id >> #{EventId::TIME_BITS}) / #{MINUTE / EventId::MILLISECOND} AS minute, id & #{EventId::SEVERITY_MASK}, count(*)
-          FROM events WHERE #{predicate} GROUP BY 1, 2 ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
-        SQL
-        Database.rows(<<~SQL, binds)
-          INSERT INTO kind_counts SELECT kind_id, (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}, id & #{EventId::SEVERITY_MASK}, count(*)
-          FROM events WHERE #{predicate} GROUP BY 1, 2, 3 ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
-        SQL
+        TABLES.each do |table, columns|
+          Database.rows(<<~SQL, binds)
+            INSERT INTO #{table} SELECT #{columns}, id & #{EventId::SEVERITY_MASK} AS severity, count(*)
+            FROM events WHERE #{predicate} GROUP BY #{(1..columns.split(', ').size + 1).to_a.join(', ')} ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
+          SQL
+        end
       end
       private_class_method :change
     end

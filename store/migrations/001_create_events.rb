@@ -65,7 +65,7 @@ class CreateEvents < ActiveRecord::Migration[7.2]
 
     reversible do |direction|
       direction.up { create_event_tables }
-      direction.down { %w[events lines minute_counts kind_counts].each { |name| drop_table name } }
+      direction.down { %w[events lines minute_counts kind_counts template_counts].each { |name| drop_table name } }
     end
   end
 
@@ -98,6 +98,11 @@ class CreateEvents < ActiveRecord::Migration[7.2]
     # A merge writes what it merges once more, and every word is looked up in each piece: a compromise.
     execute "INSERT INTO lines(lines, rank) VALUES ('automerge', 32), ('crisismerge', 512), ('hashsize', 33554432)"
     execute "CREATE TABLE minute_counts (minute INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (minute, severity)) WITHOUT ROWID"
+    execute <<~SQL
+      CREATE TABLE template_counts (
+        template_id INTEGER, hour INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (template_id, hour, severity)
+      ) WITHOUT ROWID
+    SQL
     execute <<~SQL
       CREATE TABLE kind_counts (
         kind_id INTEGER, slot INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (kind_id, slot, severity)

@@ -84,6 +84,7 @@ class PagingTest < Northdrift::StoreTest
     from_events = Store::Database.rows("SELECT id & 15, count(*) FROM events GROUP BY 1")
     assert_equal from_events, Store::Database.rows("SELECT severity, sum(n) FROM minute_counts GROUP BY 1")
     assert_equal from_events, Store::Database.rows("SELECT severity, sum(n) FROM kind_counts GROUP BY 1")
+    assert_equal Store::Database.rows("SELECT template_id, count(*) FROM events GROUP BY 1"), Store::Database.rows("SELECT template_id, sum(n) FROM template_counts GROUP BY 1")
     assert_equal Store::Database.rows("SELECT kind_id, count(*) FROM events GROUP BY 1"), Store::Database.rows("SELECT kind_id, sum(n) FROM kind_counts GROUP BY 1")
   end
 

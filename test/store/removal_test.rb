@@ -10,7 +10,7 @@ class RemovalTest < Northdrift::StoreTest
   GONE = [*Examples::ALL.keys, "2026-11-22 06:12:08 nul\0byte", "2026-11-22 06:12:08 caf\xE9 bad byte"].map { |line| "#{line.b}\n".b }.join
 
   def contents
-    %w[events minute_counts kind_counts].to_h { |table| [table, Store::Database.rows("SELECT * FROM #{table}").map { |row| row.reject.with_index { |_, at| table == "events" && at == 2 } }] }
+    %w[events minute_counts kind_counts template_counts].to_h { |table| [table, Store::Database.rows("SELECT * FROM #{table}").map { |row| row.reject.with_index { |_, at| table == "events" && at == 3 } }] }
   end
 
   def terms

@@ -136,6 +136,8 @@ export interface Pattern {
 	expected: number | null;
 	log10_p: number | null;
 	change: PatternChange | null;
+	/** Whether no line before the window has it. */
+	first_time: boolean | null;
 }
 
 export interface Patterns {

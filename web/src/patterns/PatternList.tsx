@@ -76,7 +76,8 @@ function Steps({ pattern }: { pattern: Pattern }) {
 }
 
 function times(pattern: Pattern): string {
-	const { count, expected, change } = pattern;
+	const { count, expected, change, first_time } = pattern;
+	if (change === "new" && first_time) return "first time";
 	if (change === "new" || change === "gone") return change;
 	if (change === "same" || !expected) return "as before";
 	const ratio = count > expected ? count / expected : expected / count;
