@@ -61,10 +61,10 @@ module Bench
 
     def rfc5424
       "<#{[134, 134, 134, 133, 132, 131][@random.rand(6)]}>1 #{@now.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{skewed(HOSTS)} #{skewed(UNITS)} #{@random.rand(300..4000)} - " \
-        "[meta@32473 request.id=\"#{hex}\" lane=\"#{@random.rand(8)}\"] #{long_message(", ")}"
+        "[meta@32473 request.id=\"#{hex}\" lane=\"#{@random.rand(8)}\"] #{long_message(', ')}"
     end
 
-    def rfc3164 = "#{@now.strftime('%b %e %H:%M:%S')} #{skewed(HOSTS)} #{skewed(UNITS)}[#{@random.rand(300..4000)}]: #{long_message("; ")}"
+    def rfc3164 = "#{@now.strftime('%b %e %H:%M:%S')} #{skewed(HOSTS)} #{skewed(UNITS)}[#{@random.rand(300..4000)}]: #{long_message('; ')}"
 
     def access
       "10.#{@random.rand(4)}.#{@random.rand(256)}.#{@random.rand(256)} - - [#{@now.strftime('%d/%b/%Y:%H:%M:%S +0000')}] \"GET /#{skewed(NOUNS)}s/#{@random.rand(100_000)}?view=#{pick(NOUNS)} HTTP/1.1\" " \

@@ -74,6 +74,26 @@ module Northdrift
         exit MISTAKE
       end
 
+      desc "patterns 'FIND TEXT'", "condense matching lines to patterns, commonest or most surprising first"
+      option :data, DATA
+      option :from, type: :string, desc: "start: a time or words like 'yesterday 06:00'"
+      option :to, type: :string, desc: "end, not included"
+      option :zone, type: :string, default: "UTC", desc: "time zone of --from and --to"
+      option :with, type: :string, enum: Store::Question::COMPARED_WITH, desc: "compare with the window before, or the same a day, a week, four weeks earlier"
+      option :limit, type: :numeric, default: 50, desc: "at most so many patterns"
+      option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
+      def patterns(text = "")
+        Store::Database.open(options[:data])
+        from_us, to_us = bounds
+        question = Store::Question.new(find: text, from_us: from_us, to_us: to_us)
+        table = Store::PatternTable.new(question, against: options[:with] && question.earlier(options[:with])).count
+        exit NOTHING if table.rows.empty?
+        PatternReport.write(table, $stdout, as: options[:as], limit: options[:limit].to_i)
+      rescue Find::Mistake => error
+        show_mistake(text, error)
+        exit MISTAKE
+      end
+
       desc "read FILE…", "show how lines would be read, without keeping anything"
       option :zone, type: :string, default: "UTC", desc: "time zone of stamps that have none"
       option :host, type: :string, desc: "machine of lines that name none"

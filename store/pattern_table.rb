@@ -76,7 +76,7 @@ module Northdrift
 
       def compare(parts)
         before = Hash.new(0)
-        parts.each { |counts, _| counts.each { |(template, *), (n, *)| before[row(template).id] += n } }
+        parts.each { |part| part.first.each { |(template, *), (n, *)| before[row(template).id] += n } }
         own_time, other_time = [@question, @against].map { |question| [question.to_us - question.from_us, 1].max }
         history_us = [@question.from_us - Span.all.first, 0].max
         @rows.each_value do |row|

@@ -9,6 +9,11 @@ module Northdrift
       # So many rows are looked at sooner than found through the full-text index.
       WALK = 50_000
 
+      DAY_US = 86_400_000_000
+      # How far back windows lie that people compare with: at the same time of day, and of the week.
+      SHIFTS = { "day" => DAY_US, "week" => 7 * DAY_US, "month" => 28 * DAY_US }.freeze
+      COMPARED_WITH = ["before", *SHIFTS.keys].freeze
+
       # @!attribute events [Array<StoredEvent>] in order of time
       # @!attribute more_before [Boolean] whether there are earlier ones in the window
       # @!attribute more_after [Boolean]
@@ -75,6 +80,13 @@ module Northdrift
       def template_counts(from_us, to_us, start_us:, step_us:)
         access = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
         TemplateCounts.new(access, @kinds).count(start_us, step_us)
+      end
+
+      # @param with [String] "before" for the window that ends where this one starts, or a key of {SHIFTS}
+      # @return [Question] the same with an earlier window
+      def earlier(with)
+        shift_us = SHIFTS.fetch(with) { @to_us - @from_us }
+        self.class.new(**@spec, from_us: @from_us - shift_us, to_us: @to_us - shift_us)
       end
 
       # Does a task for pieces of the window, with several processes where there are some.

@@ -30,7 +30,7 @@ module Northdrift
         line = message.bytesize > REACH || message.include?("\n") ? message.byteslice(0, message.index("\n") || REACH).byteslice(0, REACH) : message
         masked = RE2.GlobalReplace(line, VARIABLE, OPEN)
         masked = RE2.GlobalReplace(masked, VALUE, EQUALS_OPEN) if masked.include?("=")
-        masked
+        masked.force_encoding(Encoding::BINARY)
       end
     end
   end

@@ -69,7 +69,7 @@ class ApiTest < Northdrift::StoreTest
     line = ask("/api/lines", find: "BK-1")["lines"][0]
     pattern = ask("/api/lines/#{line['id']}")["pattern"]
     assert_equal "POST … HTTP/…", pattern["text"]
-    assert_equal [line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] }
+    assert_equal([line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] })
     assert_equal 400, ask("/api/patterns", with: "never")["status"]
   end
 

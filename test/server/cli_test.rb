@@ -49,6 +49,17 @@ class CliTest < Minitest::Test
     refute_includes run_cli("find", "--data", "/proc/nowhere", "x")[1], "from /"
   end
 
+  def test_patterns_as_a_table_and_as_json
+    log = Array.new(30) { |index| "2026-11-22T06:#{index + 10}:00Z session #{index} opened\n" } + ["2026-11-22T06:39:30Z ERROR disk /dev/sda1 failed\n"]
+    run_cli("import", "--data", @data, "--host", "m-1", "-", input: log.join)
+    output, errors, status = run_cli("patterns", "--data", @data)
+    assert_equal [%w[lines 30 1], "", 0], [output.lines.map { |line| line.split.first }, errors, status]
+    assert_match(/^ +30 +unset +m-1 +session … opened +\(P\d+\)$/, output)
+    rows = run_cli("patterns", "--data", @data, "--as", "json", "--from", "2026-11-22T06:30:00Z", "--with", "before").first.lines.map { |line| JSON.parse(line) }
+    assert_equal [["session … opened", "same"], ["ERROR disk … failed", "same"]].sort, rows.map { |row| row.values_at("text", "change") }.sort
+    assert_equal [1, 2, 2], [run_cli("patterns", "--data", @data, "nothing-like-it"), run_cli("patterns", "--data", @data, "--with", "never"), run_cli("patterns", "--data", @data, "a and")].map(&:last)
+  end
+
   def test_read_keeps_nothing
     path = File.join(@data, "a.log")
     File.write(path, LOG)

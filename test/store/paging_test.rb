@@ -94,6 +94,6 @@ class PagingTest < Northdrift::StoreTest
     assert_operator pieces.size, :>, 10
     assert_equal [from, to], [pieces.first.first, pieces.last.last]
     assert(pieces.each_cons(2).all? { |one, other| one.last == other.first })
-    assert_equal 6000, pieces.sum { |start, stop| question(from_us: start, to_us: stop).total }
+    assert_equal(6000, pieces.sum { |start, stop| question(from_us: start, to_us: stop).total })
   end
 end

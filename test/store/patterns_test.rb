@@ -14,10 +14,10 @@ class PatternsStoreTest < Northdrift::StoreTest
   def test_lines_become_patterns_with_their_counts
     import_text((calm(0, 50) + Array.new(7) { |index| line(400 + index, "disk /dev/sda#{index} failed after #{index} retries", host: "birch") }).join)
     rows = table.rows
-    assert_equal [["session … opened for user ida from …", 50, ["alder"]], ["disk … failed after … retries", 7, ["birch"]]], rows.map { |row| [row.text, row.count, row.machines] }
+    assert_equal([["session … opened for user ida from …", 50, ["alder"]], ["disk … failed after … retries", 7, ["birch"]]], rows.map { |row| [row.text, row.count, row.machines] })
     assert_equal [57, 50], [table.total, rows[0].steps.sum]
     assert_equal 7, rows[1].severities[Severity::ERROR]
-    assert_equal [50, 7], rows.map { |row| question("pattern = P#{row.id}").total }
+    assert_equal([50, 7], rows.map { |row| question("pattern = P#{row.id}").total })
     assert_equal 7, question("not pattern = P#{rows[0].id}").total
   end
 
@@ -33,7 +33,7 @@ class PatternsStoreTest < Northdrift::StoreTest
     import_text(line(0, "accepted password for ida on terminal east"), name: "a.log")
     id = table.rows.first.id
     import_text(line(1, "accepted password for olav on terminal west") + line(2, "accepted password for kari on terminal east"), name: "b.log")
-    assert_equal [[id, "accepted password for … on terminal …", 3]], table.rows.map { |row| [row.id, row.text, row.count] }
+    assert_equal([[id, "accepted password for … on terminal …", 3]], table.rows.map { |row| [row.id, row.text, row.count] })
     assert_equal 3, question("pattern = P#{id}").total
   end
 

@@ -13,10 +13,24 @@ const fjord: MantineColorsTuple = [
 	"#083944",
 ];
 
+/** Surfaces of the night theme, from text to the darkest ground. */
+const dark: MantineColorsTuple = [
+	"#e3e8e4",
+	"#a3b2b8",
+	"#8c9da6",
+	"#4a6070",
+	"#263945",
+	"#22384a",
+	"#1c2f3b",
+	"#13212b",
+	"#0f1b24",
+	"#0b141b",
+];
+
 export const theme = createTheme({
 	primaryColor: "fjord",
 	primaryShade: { light: 7, dark: 4 },
-	colors: { fjord },
+	colors: { fjord, dark },
 	autoContrast: true,
 	fontFamily: "var(--font-text)",
 	fontFamilyMonospace: "var(--font-lines)",

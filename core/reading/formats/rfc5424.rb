@@ -54,9 +54,7 @@ module Northdrift
           while (element = ELEMENT.match(line, at))
             id = element[1]
             at = element.end(0)
-            while line.getbyte(at) == 32
-              at = parameter(line, at, id, fields) or return
-            end
+            at = parameter(line, at, id, fields) or return while line.getbyte(at) == 32
             return unless line.getbyte(at) == 93 # "]"
 
             at += 1

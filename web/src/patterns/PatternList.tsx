@@ -18,22 +18,32 @@ export const COMPARISONS: Record<Compared, string> = {
 	month: "four weeks before",
 };
 
-type Order = "surprise" | "count" | "severity" | "newness";
+type Order = "surprise" | "onset" | "count" | "severity" | "newness";
 const ORDERS: Record<Order, string> = {
 	surprise: "most surprising first",
+	onset: "changes, earliest first",
 	count: "commonest first",
 	severity: "worst first",
 	newness: "latest to appear first",
 };
+
+/** Orders that ask what has changed. */
+const COMPARED_ORDERS: string[] = ["surprise", "onset"];
 
 function worst(pattern: Pattern): number {
 	const code = pattern.severities.findIndex((n) => n > 0);
 	return code === -1 ? 8 : code;
 }
 
+function unchanged(pattern: Pattern): number {
+	return pattern.change === "new" || pattern.change === "more" ? 0 : 1;
+}
+
 const BY: Record<Order, (one: Pattern, other: Pattern) => number> = {
 	// The server has them in this order.
 	surprise: () => 0,
+	// What led to what.
+	onset: (one, other) => unchanged(one) - unchanged(other) || (one.first_us ?? 0) - (other.first_us ?? 0),
 	count: (one, other) => other.count - one.count,
 	severity: (one, other) => worst(one) - worst(other) || other.count - one.count,
 	newness: (one, other) => (other.first_us ?? 0) - (one.first_us ?? 0),
@@ -102,7 +112,8 @@ export function PatternList({ question, onOnly, onNot }: Props) {
 		queryFn: ({ signal }) => get<Patterns>("/api/patterns", params, signal),
 		placeholderData: keepPreviousData,
 	});
-	const order = chosen ?? (question.compared ? "surprise" : "count");
+	const offered = chosen !== null && (question.compared || !COMPARED_ORDERS.includes(chosen));
+	const order = offered ? chosen : question.compared ? "surprise" : "count";
 	const rows = useMemo(() => [...(table.data?.patterns ?? [])].sort(BY[order]), [table.data, order]);
 	if (table.error) return <p className={classes.said}>{table.error.message}</p>;
 	if (!table.data)
@@ -147,7 +158,7 @@ export function PatternList({ question, onOnly, onNot }: Props) {
 					size="xs"
 					aria-label="Order of the patterns"
 					data={Object.entries(ORDERS)
-						.filter(([value]) => value !== "surprise" || question.compared)
+						.filter(([value]) => question.compared || !COMPARED_ORDERS.includes(value))
 						.map(([value, label]) => ({ value, label }))}
 					value={order}
 					onChange={(value) => setOrder(value as Order)}
