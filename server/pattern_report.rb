@@ -26,7 +26,7 @@ module Northdrift
         worst = row.severities.index(&:positive?) || Severity::UNSET
         machines = row.machines.compact
         change = compared ? format("  %-10s", row.first_time ? "first time" : row.change) : ""
-        format("%9d  %-13s  %-14s%s  %s", row.count, Severity.name(worst), machines.size == 1 ? machines.first[0, 14] : "#{machines.size} machines", change, "#{row.text}  (P#{row.id})")
+        format("%9d  %-13s  %-14s%s  %s", row.lines, Severity.name(worst), machines.size == 1 ? machines.first[0, 14] : "#{machines.size} machines", change, "#{row.text}  (P#{row.id})")
       end
       private_class_method :line
     end

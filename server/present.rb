@@ -61,7 +61,7 @@ module Northdrift
 
       # @param row [Store::PatternTable::Row]
       def pattern(row)
-        { "name" => "P#{row.id}", "text" => row.text, "count" => row.count, "severities" => row.severities, "steps" => row.steps,
+        { "name" => "P#{row.id}", "text" => row.text, "count" => row.lines, "severities" => row.severities, "steps" => row.steps,
           "first_us" => row.first_id && Store::EventId.micros(row.first_id), "last_us" => row.last_id && Store::EventId.micros(row.last_id),
           "machines" => row.machines.compact.sort, "before" => row.before, "expected" => row.expected&.round(1),
           "log10_p" => row.log_p && (row.log_p / Math.log(10)).round(1).clamp(-1e6, 0.0), "change" => row.change,

@@ -10,7 +10,7 @@ module Northdrift
 
       # @!attribute id [Integer]
       # @!attribute text [String]
-      # @!attribute count [Integer] lines
+      # @!attribute lines [Integer]
       # @!attribute severities [Array<Integer>] counts of the nine
       # @!attribute steps [Array<Integer>] counts by step of time
       # @!attribute first_id [Integer] its first and last line
@@ -21,7 +21,7 @@ module Northdrift
       # @!attribute log_p [Float, nil] natural logarithm of the adjusted p-value of the change
       # @!attribute change [String, nil] new, gone, more, less or same
       # @!attribute first_time [Boolean, nil] whether no line before the window has the pattern
-      Row = Struct.new(:id, :text, :count, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change, :first_time)
+      Row = Struct.new(:id, :text, :lines, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change, :first_time)
 
       # @return [Array<Row>] the most surprising first when compared, the commonest otherwise
       attr_reader :rows
@@ -43,12 +43,12 @@ module Northdrift
       def count(&)
         parts(@question, &).each { |counts, machines| add(counts, machines) }
         compare(parts(@against, &)) if @against
-        @rows = @rows.values.sort_by { |row| [row.log_p || 0, row.log_p ? worst(row) : 0, -row.count, row.id] }
+        @rows = @rows.values.sort_by { |row| [row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id] }
         self
       end
 
       # @return [Integer] lines
-      def total = @rows.sum(&:count)
+      def total = @rows.sum(&:lines)
 
       private
 
@@ -59,7 +59,7 @@ module Northdrift
       def add(counts, machines)
         counts.each do |(template, severity, step), (n, first, last)|
           row = row(template)
-          row.count += n
+          row.lines += n
           row.severities[severity] += n
           row.steps[step.clamp(0, STEPS - 1)] += n
           row.first_id = [row.first_id, first].compact.min
@@ -93,10 +93,10 @@ module Northdrift
       # What was never there before is as surprising as the whole time without it is long. It has two chances to seem
       # surprising, so each counts half (Bonferroni).
       def log_p(row, own_time, other_time, history_us)
-        against_window = Compare::Rates.log_p(row.count, own_time, row.before, other_time)
+        against_window = Compare::Rates.log_p(row.lines, own_time, row.before, other_time)
         return against_window unless row.first_time
 
-        [[against_window, Compare::Rates.log_p(row.count, own_time, 0, history_us)].min + Math.log(2), 0.0].min
+        [[against_window, Compare::Rates.log_p(row.lines, own_time, 0, history_us)].min + Math.log(2), 0.0].min
       end
 
       def earlier?(pattern)
@@ -112,9 +112,9 @@ module Northdrift
       def change(row)
         return "same" if row.log_p > Math.log(CHANCE)
         return "new" if row.before.zero?
-        return "gone" if row.count.zero?
+        return "gone" if row.lines.zero?
 
-        row.count > row.expected ? "more" : "less"
+        row.lines > row.expected ? "more" : "less"
       end
     end
   end

@@ -17,7 +17,7 @@ module Northdrift
 
       # @return [Array(Hash, Hash)] see {Question#template_counts}
       def count(start_us, step_us)
-        return [{}, {}] if @kinds.size.zero?
+        return [{}, {}] if @kinds.none?
 
         table, where = @access.parts(row: true)
         step = "min((((events.id >> #{EventId::TIME_BITS}) - #{start_us / EventId::MILLISECOND}) / #{[step_us / EventId::MILLISECOND, 1].max}), #{STEPS - 1})"

@@ -14,7 +14,7 @@ class PatternsStoreTest < Northdrift::StoreTest
   def test_lines_become_patterns_with_their_counts
     import_text((calm(0, 50) + Array.new(7) { |index| line(400 + index, "disk /dev/sda#{index} failed after #{index} retries", host: "birch") }).join)
     rows = table.rows
-    assert_equal([["session … opened for user ida from …", 50, ["alder"]], ["disk … failed after … retries", 7, ["birch"]]], rows.map { |row| [row.text, row.count, row.machines] })
+    assert_equal([["session … opened for user ida from …", 50, ["alder"]], ["disk … failed after … retries", 7, ["birch"]]], rows.map { |row| [row.text, row.lines, row.machines] })
     assert_equal [57, 50], [table.total, rows[0].steps.sum]
     assert_equal 7, rows[1].severities[Severity::ERROR]
     assert_equal([50, 7], rows.map { |row| question("pattern = P#{row.id}").total })
@@ -25,7 +25,7 @@ class PatternsStoreTest < Northdrift::StoreTest
     lines = calm(0, 40) + Array.new(40) { |index| line(index * 7, "cache #{index} flushed") }
     import_text(lines.first(30).join, name: "a.log")
     import_text(lines.drop(30).shuffle(random: Random.new(1)).join, name: "b.log")
-    assert_equal [40, 40], table.rows.map(&:count)
+    assert_equal [40, 40], table.rows.map(&:lines)
     assert_equal 2, Store::Database.value("SELECT count(*) FROM patterns")
   end
 
@@ -33,7 +33,7 @@ class PatternsStoreTest < Northdrift::StoreTest
     import_text(line(0, "accepted password for ida on terminal east"), name: "a.log")
     id = table.rows.first.id
     import_text(line(1, "accepted password for olav on terminal west") + line(2, "accepted password for kari on terminal east"), name: "b.log")
-    assert_equal([[id, "accepted password for … on terminal …", 3]], table.rows.map { |row| [row.id, row.text, row.count] })
+    assert_equal([[id, "accepted password for … on terminal …", 3]], table.rows.map { |row| [row.id, row.text, row.lines] })
     assert_equal 3, question("pattern = P#{id}").total
   end
 
@@ -43,7 +43,7 @@ class PatternsStoreTest < Northdrift::StoreTest
     half = micros(NOW - 7200 + middle)
     now = question(from_us: half)
     rows = Store::PatternTable.new(now, against: question(to_us: half)).count.rows
-    assert_equal ["new", "link … went down", 60, 0], [rows[0].change, rows[0].text, rows[0].count, rows[0].before]
+    assert_equal ["new", "link … went down", 60, 0], [rows[0].change, rows[0].text, rows[0].lines, rows[0].before]
     assert_equal [["replica … is behind", "same"], ["session … opened for user ida from …", "same"]], rows.drop(1).map { |row| [row.text, row.change] }.sort
   end
 
