@@ -28,8 +28,8 @@ module Northdrift
         return 0.0 if first == expected
 
         below = first < expected
-        mine = below ? log_tail_below(first, n, share) : log_tail_above(first, n, share)
-        other = other_tail(first, n, share, below)
+        mine = below ? log_share_below(first, n, share) : log_share_above(first, n, share)
+        other = other_side(first, n, share, below)
         [log_sum(mine, other), 0.0].min
       end
 
@@ -49,19 +49,19 @@ module Northdrift
       end
 
       # Outcomes on the other side of the expected one that are no likelier than the one seen.
-      def other_tail(seen, n, share, below)
+      def other_side(seen, n, share, below)
         limit = log_density(seen, n, share) + Math.log(SLACK)
         mean = n * share
         if below
           from = (mean.ceil..n).bsearch { |k| log_density(k, n, share) <= limit }
-          from ? log_tail_above(from, n, share) : -Float::INFINITY
+          from ? log_share_above(from, n, share) : -Float::INFINITY
         else
           # Counted down from the expected outcome.
           down = (0..mean.floor).bsearch { |step| log_density(mean.floor - step, n, share) <= limit }
-          down ? log_tail_below(mean.floor - down, n, share) : -Float::INFINITY
+          down ? log_share_below(mean.floor - down, n, share) : -Float::INFINITY
         end
       end
-      private_class_method :other_tail
+      private_class_method :other_side
 
       def log_density(k, n, share)
         log_choose(n, k) + (k * Math.log(share)) + ((n - k) * Math.log(1 - share))
@@ -75,12 +75,12 @@ module Northdrift
       private_class_method :log_gamma
 
       # P(X <= k) = I(1 - p; n - k, k + 1)
-      def log_tail_below(k, n, share) = k >= n ? 0.0 : log_beta_share(n - k, k + 1, 1 - share)
-      private_class_method :log_tail_below
+      def log_share_below(k, n, share) = k >= n ? 0.0 : log_beta_share(n - k, k + 1, 1 - share)
+      private_class_method :log_share_below
 
       # P(X >= k) = I(p; k, n - k + 1)
-      def log_tail_above(k, n, share) = k <= 0 ? 0.0 : log_beta_share(k, n - k + 1, share)
-      private_class_method :log_tail_above
+      def log_share_above(k, n, share) = k <= 0 ? 0.0 : log_beta_share(k, n - k + 1, share)
+      private_class_method :log_share_above
 
       # Logarithm of the regularized incomplete beta function I(x; a, b), by its continued fraction (NIST Digital Library
       # of Mathematical Functions, 8.17.22), which converges quickly where x is below the mean.
