@@ -18,6 +18,7 @@ module Northdrift
 
       # A reading process ended before its work did.
       Lost = Class.new(Error)
+      LOST = "a reading process ended unexpectedly; what was read before was kept"
 
       # One reading process, and who waits for its results.
       Worker = Struct.new(:pid, :input, :output, :callbacks)
@@ -82,13 +83,15 @@ module Northdrift
       end
 
       def receive(worker)
-        path = worker.output.gets(chomp: true) or raise Lost, "a reading process ended unexpectedly; what was read before was kept"
+        path = worker.output.gets(chomp: true) or raise Lost, LOST
         [take(path), worker, worker.callbacks.shift]
       end
 
       def send_to(pipe, message)
         @files += 1
         pipe.puts(put(File.join(@dir, @files.to_s), message))
+      rescue Errno::EPIPE
+        raise Lost, LOST
       end
 
       def put(path, message)

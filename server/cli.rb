@@ -20,6 +20,15 @@ module Northdrift
 
       def self.exit_on_failure? = true
 
+      # What every command that asks a question takes.
+      def self.window_options
+        option :data, DATA
+        option :from, type: :string, desc: "start: a time or words like 'yesterday 06:00'"
+        option :to, type: :string, desc: "end, not included"
+        option :zone, type: :string, default: "UTC", desc: "time zone of --from, --to and of times shown"
+      end
+      private_class_method :window_options
+
       # Starts a command; what a person got wrong is told in a line on standard error.
       def self.run(argv)
         argv = argv.map { |word| word == "-" ? STANDARD_INPUT : word }
@@ -57,41 +66,24 @@ module Northdrift
       end
 
       desc "find 'FIND TEXT'", "print matching lines, oldest first"
-      option :data, DATA
-      option :from, type: :string, desc: "start: a time or words like 'yesterday 06:00'"
-      option :to, type: :string, desc: "end, not included"
-      option :zone, type: :string, default: "UTC", desc: "time zone of --from, --to and of times shown"
+      window_options
       option :limit, type: :numeric, desc: "at most so many lines"
       option :as, type: :string, default: "text", enum: %w[text raw ndjson csv count], desc: "form of the output"
       def find(text = "")
-        Store::Database.open(options[:data])
-        from_us, to_us = bounds
-        question = Store::Question.new(find: text, from_us: from_us, to_us: to_us)
-        found = Formats.write(question, options[:as], $stdout, limit: options[:limit]&.to_i, zone: options[:zone])
+        found = Formats.write(ask(text), options[:as], $stdout, limit: options[:limit]&.to_i, zone: options[:zone])
         exit NOTHING if found.zero?
-      rescue Find::Mistake => error
-        show_mistake(text, error)
-        exit MISTAKE
       end
 
       desc "patterns 'FIND TEXT'", "condense matching lines to patterns, commonest or most surprising first"
-      option :data, DATA
-      option :from, type: :string, desc: "start: a time or words like 'yesterday 06:00'"
-      option :to, type: :string, desc: "end, not included"
-      option :zone, type: :string, default: "UTC", desc: "time zone of --from and --to"
+      window_options
       option :with, type: :string, enum: Store::Question::COMPARED_WITH, desc: "compare with the window before, or the same a day, a week, four weeks earlier"
       option :limit, type: :numeric, default: 50, desc: "at most so many patterns"
       option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
       def patterns(text = "")
-        Store::Database.open(options[:data])
-        from_us, to_us = bounds
-        question = Store::Question.new(find: text, from_us: from_us, to_us: to_us)
+        question = ask(text)
         table = Store::PatternTable.new(question, against: options[:with] && question.earlier(options[:with])).count
         exit NOTHING if table.rows.empty?
         PatternReport.write(table, $stdout, as: options[:as], limit: options[:limit].to_i)
-      rescue Find::Mistake => error
-        show_mistake(text, error)
-        exit MISTAKE
       end
 
       desc "read FILE…", "show how lines would be read, without keeping anything"
@@ -118,6 +110,16 @@ module Northdrift
       end
 
       private
+
+      # @return [Store::Question]
+      def ask(text)
+        Store::Database.open(options[:data])
+        from_us, to_us = bounds
+        Store::Question.new(find: text, from_us: from_us, to_us: to_us)
+      rescue Find::Mistake => error
+        show_mistake(text, error)
+        exit MISTAKE
+      end
 
       def bounds
         words = Windows::Words.new(zone: options[:zone], now_us: (Time.now.to_r * 1_000_000).to_i, boots: Store::Boots.method(:latest))

@@ -258,7 +258,7 @@ export function LineList({
 						const row = all[item.index];
 						if (!row) return null;
 						const place = { transform: `translateY(${item.start}px)` };
-						if (row.type === "silence")
+						if (row.type !== "line")
 							return (
 								<div
 									key={item.key}
@@ -267,19 +267,11 @@ export function LineList({
 									className={classes.between}
 									style={place}
 								>
-									<SilenceRow silence={row.silence} />
-								</div>
-							);
-						if (row.type === "day")
-							return (
-								<div
-									key={item.key}
-									ref={virtual.measureElement}
-									data-index={item.index}
-									className={classes.between}
-									style={place}
-								>
-									<span className={classes.day}>{dayAndYear(row.us, zone)}</span>
+									{row.type === "silence" ? (
+										<SilenceRow silence={row.silence} />
+									) : (
+										<span className={classes.day}>{dayAndYear(row.us, zone)}</span>
+									)}
 								</div>
 							);
 						const on = row.line.id === chosen;
