@@ -5,6 +5,8 @@ module Northdrift
     # The lines of a question condensed to patterns, and, where a second window is given, how each changed against it.
     class PatternTable
       STEPS = 24
+      # Smaller pieces than counts have: more is done for each line.
+      PIECE = 150_000
       # The share of changes that may be chance (false discovery rate).
       CHANCE = 0.05
 
@@ -36,6 +38,7 @@ module Northdrift
         @start_us = question.from_us
         @step_us = [-(-(question.to_us - question.from_us) / STEPS), 1].max
         @rows = {}
+        @known = KnownPatterns.current
       end
 
       # @yieldparam done [Float] 0 to 1
@@ -54,7 +57,7 @@ module Northdrift
 
       def worst(row) = row.severities.index(&:positive?) || Severity::UNSET
 
-      def parts(question, &) = question.in_pieces(:template_counts, start_us: question.from_us, step_us: @step_us, &)
+      def parts(question, &) = question.in_pieces(:template_counts, size: PIECE, start_us: question.from_us, step_us: @step_us, &)
 
       def add(counts, machines)
         counts.each do |(template, severity, step), (n, first, last)|
@@ -69,9 +72,8 @@ module Northdrift
       end
 
       def row(template)
-        known = KnownPatterns.current
-        id = known.of(template)
-        @rows[id] ||= Row.new(id, known.text(id), 0, Array.new(9, 0), Array.new(STEPS, 0), nil, nil, [])
+        id = @known.of(template)
+        @rows[id] ||= Row.new(id, @known.text(id), 0, Array.new(9, 0), Array.new(STEPS, 0), nil, nil, [])
       end
 
       def compare(parts)
@@ -100,7 +102,7 @@ module Northdrift
       end
 
       def earlier?(pattern)
-        templates = KnownPatterns.current.templates(pattern)
+        templates = @known.templates(pattern)
         hour = @question.from_us / Rollup::HOUR
         return true if Database.value("SELECT 1 FROM template_counts WHERE template_id IN (#{templates.join(',')}) AND hour < ? LIMIT 1", [hour])
 

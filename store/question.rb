@@ -91,12 +91,13 @@ module Northdrift
 
       # Does a task for pieces of the window, with several processes where there are some.
       # @param task [Symbol] a method that takes a window and the options
+      # @param size [Integer] events of a piece
       # @yieldparam done [Float] 0 to 1, after each piece; what the block raises stops the work
       # @return [Array<Object>] results of the pieces, in no certain order
-      def in_pieces(task, **options)
+      def in_pieces(task, size: Pieces::SIZE, **options)
         return [public_send(task, @from_us, @to_us, **options)] if @condition.told_by_counts? && task == :step_counts
 
-        windows = Pieces.of(@from_us, @to_us)
+        windows = Pieces.of(@from_us, @to_us, size: size)
         results = []
         each_result(task, options, windows) do |result|
           results << result
