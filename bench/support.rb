@@ -1,8 +1,11 @@
 # frozen_string_literal: true
 
 require "fileutils"
+require "net/http"
+require "socket"
 
 module Bench
+  NORTHDRIFT = File.expand_path("../bin/northdrift", __dir__)
   DIR = File.expand_path("../tmp/bench", __dir__)
 
   module_function
@@ -48,6 +51,33 @@ module Bench
     File.read("/proc/#{pid}/status")[/VmHWM:\s+(\d+)/, 1].to_i
   rescue SystemCallError
     0
+  end
+
+  # @param count [Integer]
+  # @return [String] data folder with so many lines, read once
+  def database(count)
+    data = File.join(DIR, "find-#{count}")
+    return data if File.exist?(File.join(data, "complete"))
+
+    FileUtils.rm_rf(data)
+    system(NORTHDRIFT, "import", "--data", data, file(count), exception: true)
+    FileUtils.touch(File.join(data, "complete"))
+    data
+  end
+
+  # Starts a server, which ends with this process.
+  # @return [Integer] its port, once it answers
+  def serve(data)
+    port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    server = Process.spawn(NORTHDRIFT, "serve", "--data", data, "--port", port.to_s, out: File::NULL, err: File::NULL, pgroup: true)
+    at_exit { Process.kill(:TERM, -server) }
+    begin
+      Net::HTTP.get(URI("http://127.0.0.1:#{port}/api/status"))
+    rescue SystemCallError
+      sleep 0.2
+      retry
+    end
+    port
   end
 
   def median(values) = values.sort[values.size / 2]
