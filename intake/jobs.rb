@@ -54,6 +54,8 @@ module Northdrift
       def take_back(job)
         removed = Store::Removal.remove(Store::Source.where(import_id: job.id).ids)
         job.update!(state: "removed", results: Oj.dump([{ "name" => job.name, "lines" => removed }], mode: :strict), ended_us: (Time.now.to_r * 1_000_000).to_i)
+      rescue StandardError => error
+        finish(job, "failed", nil, "taking back failed, and can be tried again: #{error.message.lines.first.to_s.strip}")
       end
 
       # @param job [Store::Import]

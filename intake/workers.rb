@@ -132,7 +132,7 @@ module Northdrift
       rescue Errno::EPIPE, Errno::ENOENT
         exit!(0) # nobody waits any more
       rescue StandardError => error
-        warn "northdrift: reading failed: #{error.full_message(highlight: false)}"
+        warn "northdrift: reading failed: #{error.message.lines.first.to_s.strip}"
         exit!(1)
       end
     end

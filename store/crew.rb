@@ -110,9 +110,11 @@ module Northdrift
       end
 
       def result(spec, task, window, options)
-        unless @question && @spec == spec && @kinds == Kinds.current.size
+        # A plan names kinds, templates and sources: it is made anew once anything was written.
+        version = Database.value("PRAGMA data_version")
+        unless @question && @spec == spec && @version == version
           @question = Question.new(**spec)
-          @kinds = Kinds.current.size
+          @version = version
           @spec = spec
         end
         @question.public_send(task, *window, **options)

@@ -4,6 +4,9 @@ module Northdrift
   module Store
     # All patterns, kept in memory, and the templates that belong to each.
     class KnownPatterns
+      # As {Text.display} writes them.
+      ESCAPES = /\\x\h{2}|\\u\{\h+\}/
+
       # @return [KnownPatterns] those of the open database
       def self.current = (@current ||= new).refresh
 
@@ -44,8 +47,9 @@ module Northdrift
       def text(id) = @texts[id]
 
       # @param id [Integer]
-      # @return [Array<String>] the longest words that stand in every line of the pattern
-      def words(id, most: 4) = Find::Words.tokens(text(id).to_s).uniq.max_by(most, &:length)
+      # @return [Array<String>] the longest words that the index has of every line of the pattern; escapes stand for bytes
+      #   that are no words there
+      def words(id, most: 4) = Find::Words.tokens(text(id).to_s.gsub(ESCAPES, " ")).select(&:ascii_only?).uniq.max_by(most, &:length)
     end
   end
 end

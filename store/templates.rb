@@ -32,7 +32,11 @@ module Northdrift
         id
       end
 
+      # Another process may have opened patterns further; what is known here must not close them again.
       def tree
+        version = Database.value("PRAGMA data_version")
+        @tree = nil if version != @version
+        @version = version
         @tree ||= Patterns::Tree.new.tap { |tree| Database.rows("SELECT id, text FROM patterns ORDER BY id").each { |id, text| tree.add(id, text) } }
       end
     end

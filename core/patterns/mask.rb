@@ -27,11 +27,21 @@ module Northdrift
       # @param message [String] bytes
       # @return [String] bytes
       def template(message)
-        line = message.bytesize > REACH || message.include?("\n") ? message.byteslice(0, message.index("\n") || REACH).byteslice(0, REACH) : message
+        line = message.bytesize > REACH || message.include?("\n") ? start(message) : message
         masked = RE2.GlobalReplace(line, VARIABLE, OPEN)
         masked = RE2.GlobalReplace(masked, VALUE, EQUALS_OPEN) if masked.include?("=")
         masked.force_encoding(Encoding::BINARY)
       end
+
+      # Cut between words: half a word would be one that no line has.
+      def start(message)
+        line = message.byteslice(0, message.index("\n") || message.bytesize)
+        return line if line.bytesize <= REACH
+
+        line = line.byteslice(0, REACH)
+        line.byteslice(0, line.rindex(" ") || 0)
+      end
+      private_class_method :start
     end
   end
 end

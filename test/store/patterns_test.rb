@@ -53,4 +53,29 @@ class PatternsStoreTest < Northdrift::StoreTest
     assert_includes assert_raises(Find::Mistake) { question("pattern = abc") }.message, "like P12"
     assert_includes assert_raises(Find::Mistake) { question("pattern > P1") }.message, "equal"
   end
+
+  # Cut texts, control characters and bytes that are no UTF-8: a pattern finds exactly the lines it counted.
+  def test_a_pattern_finds_all_its_lines_however_they_are_written
+    odd = ["colour \e[31mred alert\e[0m shown", "caf\xE9 closed early".b, "tab\there and there", "naïve plan füllt", "#{'word' * 9} #{'lengthy' * 60} end", "a\u202Eb hidden"]
+    import_text(odd.map.with_index { |text, index| line(index, "x").b.sub("x".b) { text.b } }.join)
+    rows = table.rows
+    assert_equal odd.size, rows.sum(&:lines)
+    rows.each { |row| assert_equal row.lines, question("pattern = P#{row.id}").total, row.text }
+  end
+
+  # Two processes that write in turn: what the other opened stays open.
+  def test_another_writer_does_not_close_a_pattern
+    import_text(line(0, "accepted password for ida on terminal east"), name: "a.log")
+    writer = Store::Templates.new
+    writer.intern("warms the cache of patterns up")
+    pid = fork do
+      Store::Database.open(@data)
+      import_text(line(1, "accepted password for olav on terminal east"), name: "b.log")
+      exit!(0)
+    end
+    Process.wait(pid)
+    writer.intern("accepted password for ida on terminal west")
+    assert_equal "accepted password for … on terminal …", table.rows.first.text
+    assert_equal 2, question("pattern = P#{table.rows.first.id}").total
+  end
 end
