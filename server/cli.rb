@@ -18,6 +18,8 @@ module Northdrift
 
       DATA = { type: :string, default: ENV.fetch("NORTHDRIFT_DATA", File.join(Dir.home, ".northdrift")), desc: "data folder" }.freeze
 
+      COMPARE = "compare with: before, day, week, month (that much earlier), FROM/TO in UTC, or a condition like 'host.name = alder'"
+
       def self.exit_on_failure? = true
 
       # What every command that asks a question takes.
@@ -76,12 +78,12 @@ module Northdrift
 
       desc "patterns 'FIND TEXT'", "condense matching lines to patterns, commonest or most surprising first"
       window_options
-      option :with, type: :string, enum: Store::Question::COMPARED_WITH, desc: "compare with the window before, or the same a day, a week, four weeks earlier"
+      option :with, type: :string, desc: COMPARE
       option :limit, type: :numeric, default: 50, desc: "at most so many patterns"
       option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
       def patterns(text = "")
         question = ask(text)
-        table = Store::PatternTable.new(question, against: options[:with] && question.earlier(options[:with])).count
+        table = Store::PatternTable.new(question, against: options[:with] && question.compared_with(options[:with])).count
         exit NOTHING if table.rows.empty?
         PatternReport.write(table, $stdout, as: options[:as], limit: options[:limit].to_i)
       end

@@ -63,10 +63,33 @@ module Northdrift
       def pattern(row)
         { "name" => "P#{row.id}", "text" => row.text, "count" => row.lines, "severities" => row.severities, "steps" => row.steps,
           "first_us" => row.first_id && Store::EventId.micros(row.first_id), "last_us" => row.last_id && Store::EventId.micros(row.last_id),
-          "machines" => row.machines.compact.sort, "before" => row.before, "expected" => row.expected&.round(1),
-          "log10_p" => row.log_p && (row.log_p / Math.log(10)).round(1).clamp(-1e6, 0.0), "change" => row.change,
-          "first_time" => row.first_time }
+          "machines" => row.machines.compact.sort, "first_time" => row.first_time }.merge(change(row))
       end
+
+      # How a count changed against the other side.
+      # @param row [#before, #expected, #log_p, #change]
+      def change(row)
+        { "before" => row.before, "expected" => row.expected&.round(1), "log10_p" => row.log_p && (row.log_p / Math.log(10)).round(1).clamp(-1e6, 0.0), "change" => row.change }
+      end
+
+      # @param field [Store::FieldTable::Field]
+      def field(field)
+        { "name" => field.name, "type" => field.type, "count" => field.events, "distinct" => field.distinct, "cut" => field.cut, "numbers" => field.numbers,
+          "difference" => field.difference&.round(4), "values" => field.values.map { |value| { "value" => Text.display(value.value), "count" => value.events }.merge(change(value)) } }
+      end
+
+      # @param row [Store::WordTable::Word]
+      def word(row) = { "word" => row.word, "count" => row.events }.merge(change(row))
+
+      # @param measurement [Store::Measurement]
+      def measurement(measurement)
+        clause = measurement.clause
+        { "aggregate" => clause.aggregate, "field" => clause.field, "by" => clause.by, "unit" => measurement.unit, "total" => measurement.total, "measured" => measurement.measured,
+          "start_us" => measurement.start_us, "step_us" => measurement.step_us, "steps" => measurement.steps, "found" => measurement.found,
+          "groups" => measurement.rows.map { |row| group(row) }, "other" => measurement.other && group(measurement.other), "whole" => group(measurement.whole) }
+      end
+
+      def group(row) = { "by" => row.by&.map { |value| value && Text.display(value) }, "value" => row.value, "steps" => row.steps.sort }
 
       def display(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.display(value) : value }
     end

@@ -27,12 +27,18 @@ module Northdrift
 
       before { content_type "application/json" }
 
+      error Measure::Clause::Mistake do |mistake|
+        problem(422, "mistake-in-measure", mistake.message,
+                "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion, "text" => params["measure"].to_s)
+      end
+
       error Find::Mistake do |mistake|
         problem(422, "mistake-in-find-text", mistake.message,
                 "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion, "text" => params["find"].to_s)
       end
 
       error(BadParameter) { |error| problem(400, "bad-parameter", error.message, "parameter" => error.parameter) }
+      error(Store::Question::NoComparison) { |error| problem(400, "bad-parameter", error.message, "parameter" => "with") }
       error(Windows::Words::Unclear) { |error| problem(422, "unclear-time", error.message) }
       error(ActiveRecord::RecordNotFound) { problem(404, "not-found", "there is no such thing any more") }
       error(Error) { |error| problem(422, "not-possible", error.message) }
@@ -44,7 +50,47 @@ module Northdrift
         problem(500, "internal", "something went wrong inside; the log of the server says what")
       end
 
+      # Seconds after which an answer so far is sent, and then again each.
+      SOON = 0.4
+
       private
+
+      # Tells what a survey has found: JSON objects, one a line, each with the share of the work that is done and the
+      # answer so far. Who closes the connection stops it.
+      # @param survey [Store::Survey]
+      # @yieldreturn [Hash] the answer
+      def survey(survey, &answer)
+        content_type "application/x-ndjson"
+        stream do |out|
+          started = shown = clock
+          survey.count do
+            raise Gone if gone?
+            next if survey.done >= 1 || clock - shown < SOON
+
+            out << part(survey, started, &answer)
+            shown = clock
+          end
+          out << part(survey, started, &answer)
+        rescue Gone
+          nil
+        rescue Error => error
+          out << (json("problem" => { "type" => "/problems/not-possible", "title" => "Not possible", "status" => 503, "detail" => error.message }) << "\n")
+        ensure
+          ActiveRecord::Base.connection_handler.clear_active_connections!
+        end
+      end
+
+      Gone = Class.new(Error)
+
+      def part(survey, started)
+        sides = { "from_us" => survey.question.from_us, "to_us" => survey.question.to_us, "against_from_us" => survey.against&.from_us, "against_to_us" => survey.against&.to_us }
+        json("done" => survey.done.round(3), "answer" => yield.merge(sides, "milliseconds" => ((clock - started) * 1000).round(1))) << "\n"
+      end
+
+      def clock = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+
+      # @return [Store::Question, nil] what the question is compared with
+      def against(asked) = params["with"].to_s.empty? ? nil : asked.compared_with(text("with"))
 
       # @return [Boolean] whether the connection was closed at its other end
       def gone?

@@ -15,7 +15,7 @@ module Northdrift
       # @return [Array<Hash>] "text", "kind" (field, machine, service, word) and "count"
       def words(prefix)
         kinds = Kinds.current
-        names = [["field", kinds.field_names.to_a + Find::Parser::BUILT_IN], ["machine", kinds.filter_map(&:machine)], ["service", kinds.filter_map(&:service)]]
+        names = [["field", kinds.field_names.to_a + Find::FieldNames::BUILT_IN], ["machine", kinds.filter_map(&:machine)], ["service", kinds.filter_map(&:service)]]
         found = names.flat_map do |kind, all|
           all.uniq.select { |name| fits?(name, prefix) }.sort.map { |name| { "text" => name, "kind" => kind } }
         end

@@ -7,9 +7,18 @@ module Northdrift
     class Crew
       SIZE = 2
       LENGTH = "N"
+      # Questions whose plans are kept.
+      PLANS = 8
 
       # A process of the crew ended.
       Lost = Class.new(Error)
+
+      # A piece of work: a public method of {Question}, with the window that it takes and its options.
+      # @!attribute spec [Hash] see {Question#spec}
+      # @!attribute task [Symbol]
+      # @!attribute window [Array(Integer, Integer)] microseconds UTC
+      # @!attribute options [Hash]
+      Job = Struct.new(:spec, :task, :window, :options)
 
       # One process, with what it was given last not yet answered, or nothing.
       Hand = Struct.new(:pid, :input, :output) do
@@ -28,6 +37,20 @@ module Northdrift
       class << self
         # @return [Crew, nil] that of this process
         attr_accessor :current
+
+        # Does jobs with the crew where there is one, and else here.
+        # @param jobs [Array<Job>]
+        # @yieldparam result [Object] in no certain order; what the block raises stops the work
+        # @yieldparam job [Job]
+        def each_result(jobs, &block)
+          return current.work(jobs, &block) if current
+
+          questions = Hash.new { |known, spec| known[spec] = Question.new(**spec) }
+          jobs.each { |job| block.call(questions[job.spec].public_send(job.task, *job.window, **job.options), job) }
+        rescue Lost
+          self.current = nil # this process does it alone from now on
+          raise
+        end
       end
 
       # To be called before the process starts threads or opens the database.
@@ -39,28 +62,26 @@ module Northdrift
         @hands.each { |hand| @free << hand }
       end
 
-      # @param spec [Hash] see {Question#spec}
-      # @param task [Symbol] public method of {Question} that takes a window and these options
-      # @param options [Hash]
-      # @param windows [Array<Array(Integer, Integer)>]
-      # @yieldparam result [Object] of one window, in no certain order; what the block raises stops the work
-      def work(spec, task, options, windows)
-        left = windows.dup
-        busy = []
+      # @param jobs [Array<Job>]
+      # @yieldparam result [Object] of one job, in no certain order; what the block raises stops the work
+      # @yieldparam job [Job]
+      def work(jobs)
+        left = jobs.dup
+        busy = {}
         until left.empty? && busy.empty?
           while !left.empty? && (hand = free(busy.empty?))
-            busy << hand.tap { |one| one.give([spec, task, left.shift, options]) }
+            busy[hand] = left.shift
+            hand.give(busy[hand])
           end
-          ready = readable(busy)
-          busy.delete(ready)
-          result = answer(ready)
-          yield result
+          ready = readable(busy.keys)
+          job = busy.delete(ready)
+          yield answer(ready), job
         end
       rescue Errno::EPIPE
         raise Lost, "a counting process ended; ask again"
       ensure
         # What they are at is of no use any more, but has to be taken before they can get something else.
-        busy&.each { |hand| Thread.new { answer(hand) } }
+        busy&.each_key { |hand| Thread.new { answer(hand) }.report_on_exception = false }
       end
 
       private
@@ -101,7 +122,7 @@ module Northdrift
         Database.open(dir, mapped: true)
         while (head = input.read(4))
           job = Marshal.load(input.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- our own process wrote it
-          data = Marshal.dump(result(*job))
+          data = Marshal.dump(result(job))
           output.write([data.bytesize].pack(LENGTH), data)
         end
         exit!(0)
@@ -109,15 +130,13 @@ module Northdrift
         exit!(0)
       end
 
-      def result(spec, task, window, options)
+      def result(job)
         # A plan names kinds, templates and sources: it is made anew once anything was written.
         version = Database.value("PRAGMA data_version")
-        unless @question && @spec == spec && @version == version
-          @question = Question.new(**spec)
-          @version = version
-          @spec = spec
-        end
-        @question.public_send(task, *window, **options)
+        @questions = nil if @version != version
+        @version = version
+        @questions = {} if @questions.nil? || @questions.size >= PLANS
+        (@questions[job.spec] ||= Question.new(**job.spec)).public_send(job.task, *job.window, **job.options)
       rescue StandardError => error
         Error.new(error.message)
       end

@@ -9,6 +9,11 @@ module Northdrift
 
       module_function
 
+      # @return [Integer] about how many events a window has, told by its minutes
+      def events(from_us, to_us)
+        Database.value("SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?", [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]).to_i
+      end
+
       # @param from_us [Integer]
       # @param to_us [Integer]
       # @param size [Integer] events of a piece

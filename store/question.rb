@@ -13,6 +13,11 @@ module Northdrift
       # How far back windows lie that people compare with: at the same time of day, and of the week.
       SHIFTS = { "day" => DAY_US, "week" => 7 * DAY_US, "month" => 28 * DAY_US }.freeze
       COMPARED_WITH = ["before", *SHIFTS.keys].freeze
+      # Any other window: an interval of two moments in UTC (ISO 8601-1, section 5.5.2.2).
+      INTERVAL = %r{\A([^/\s]+Z)/([^/\s]+Z)\z}
+
+      # What a question is to be compared with cannot be understood.
+      NoComparison = Class.new(Error)
 
       # @!attribute events [Array<StoredEvent>] in order of time
       # @!attribute more_before [Boolean] whether there are earlier ones in the window
@@ -31,13 +36,15 @@ module Northdrift
       # @param from_us [Integer, nil] nil: from the first event
       # @param to_us [Integer, nil] nil: to the last
       # @param hidden [Array<Integer>] severities that are switched off
+      # @param instead [String, nil] a condition that takes the place of those on the same field
       # @param kinds [Kinds]
       # @raise [Find::Mistake]
-      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], kinds: Kinds.current)
-        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden }
+      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], instead: nil, kinds: Kinds.current)
+        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead }
         @kinds = kinds
         Functions.current(kinds)
         @tree = Find::Tree.all([find, *chips].map { |text| Find::Parser.parse(text, known: -> { @kinds.field_names }) })
+        @tree = swap(instead) if instead
         earliest, latest = Span.all
         @from_us = from_us || earliest
         @to_us = to_us || latest
@@ -57,6 +64,9 @@ module Northdrift
 
         backward(before ? before - 1 : last_id, limit)
       end
+
+      # @return [Boolean] whether nothing narrows it but its window
+      def everything? = @condition.everything?
 
       # @return [Integer] exact number of events
       def total = Counts.new(@condition).total(@from_us, @to_us)
@@ -78,15 +88,35 @@ module Northdrift
       # Counts of a part of the window by template of the message.
       # @return [Array(Hash, Hash)] by template, severity and step: events, first id and last id; and machines by template
       def template_counts(from_us, to_us, start_us:, step_us:)
-        access = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
-        TemplateCounts.new(access, @kinds).count(start_us, step_us)
+        TemplateCounts.new(access_of(from_us, to_us), @kinds).count(start_us, step_us)
       end
 
-      # @param with [String] "before" for the window that ends where this one starts, or a key of {SHIFTS}
-      # @return [Question] the same with an earlier window
-      def earlier(with)
-        shift_us = SHIFTS.fetch(with) { @to_us - @from_us }
-        self.class.new(**@spec, from_us: @from_us - shift_us, to_us: @to_us - shift_us)
+      # Counts of a part of the window by field and value.
+      # @return [Array(Integer, Hash)] see {FieldCounts}
+      def field_counts(from_us, to_us) = FieldCounts.new(access_of(from_us, to_us), @kinds).count
+
+      # Counts of a part of the window by word.
+      # @return [Array(Integer, Hash{String=>Integer})] lines, and lines by word
+      def word_counts(from_us, to_us) = WordCounts.new(access_of(from_us, to_us), @kinds).count
+
+      # Values of a part of the window, gathered by group and step of time.
+      # @param clause [Measure::Clause]
+      # @return [Hash] see {Gathering}
+      def gathered(from_us, to_us, clause:, start_us:, step_us:)
+        Gathering.new(access_of(from_us, to_us), @kinds, clause).count(start_us, step_us)
+      end
+
+      # @param with [String] "before" for the window that ends where this one starts, a key of {SHIFTS}, an {INTERVAL}, or a
+      #   condition on one field, such as another machine
+      # @return [Question] the same with another window, or with that condition instead of its own
+      # @raise [NoComparison]
+      def compared_with(with)
+        return moved(SHIFTS[with] || (@to_us - @from_us)) if COMPARED_WITH.include?(with)
+
+        interval = INTERVAL.match(with)
+        return within(*interval.captures.map { |text| moment(text) }) if interval
+
+        self.class.new(**@spec, from_us: @from_us, to_us: @to_us, instead: with)
       end
 
       # Does a task for pieces of the window, with several processes where there are some.
@@ -97,13 +127,20 @@ module Northdrift
       def in_pieces(task, size: Pieces::SIZE, **options)
         return [public_send(task, @from_us, @to_us, **options)] if @condition.told_by_counts? && task == :step_counts
 
-        windows = Pieces.of(@from_us, @to_us, size: size)
         results = []
-        each_result(task, options, windows) do |result|
+        jobs = jobs(task, size: size, **options)
+        Crew.each_result(jobs) do |result|
           results << result
-          yield results.size.fdiv(windows.size) if block_given?
+          yield results.size.fdiv(jobs.size) if block_given?
         end
         results
+      end
+
+      # @param task [Symbol] a method that takes a window and the options
+      # @param size [Integer] events of a piece
+      # @return [Array<Crew::Job>] for pieces of the window
+      def jobs(task, size: Pieces::SIZE, **options)
+        Pieces.of(@from_us, @to_us, size: size).map { |window| Crew::Job.new(@spec, task, window, options) }
       end
 
       # Every event in order, for export and the command line; rows are read in small pages, so that nothing waits.
@@ -126,13 +163,27 @@ module Northdrift
 
       private
 
-      def each_result(task, options, windows, &block)
-        return Crew.current.work(@spec, task, options, windows, &block) if Crew.current
+      def moved(by_us) = self.class.new(**@spec, from_us: @from_us - by_us, to_us: @to_us - by_us)
 
-        windows.each { |window| block.call(public_send(task, *window, **options)) }
-      rescue Crew::Lost
-        Crew.current = nil # this process does it alone from now on
-        raise
+      def within(from_us, to_us)
+        raise NoComparison, "the window to compare with ends before it starts" if to_us <= from_us
+
+        self.class.new(**@spec, from_us: from_us, to_us: to_us)
+      end
+
+      def moment(text)
+        (Time.iso8601(text).to_r * 1_000_000).to_i
+      rescue ArgumentError
+        raise NoComparison, "“#{Text.display(text)}” is no time like 2026-11-22T06:02:00Z"
+      end
+
+      def swap(text)
+        condition = Find::Parser.parse(text, known: -> { @kinds.field_names })
+        return Find::Tree.swap(@tree, condition) if condition.is_a?(Find::Tree::Compare) && Find::Tree::EQUAL.include?(condition.operator)
+
+        raise NoComparison, "a comparison is with #{COMPARED_WITH.join(', ')}, an interval of two times, or a condition like host.name = alder"
+      rescue Find::Mistake => error
+        raise NoComparison, "it cannot be compared with “#{Text.display(text)}”: #{error.message}"
       end
 
       def first_id = EventId.first(@from_us)
@@ -164,6 +215,8 @@ module Northdrift
         Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
                 .map { |row| StoredEvent.new(row, @kinds) }
       end
+
+      def access_of(from_us, to_us) = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
 
       def access(first, last, order, limit)
         share = Counts.method(:share)

@@ -7,8 +7,6 @@ module Northdrift
   module Find
     # Reads a find text into a {Tree}. Precedence: `not`, then `and` (which a space implies), then `or`.
     class Parser
-      # Fields that every event has, beside those it was read with.
-      BUILT_IN = %w[severity message text host.name service.name source reader pattern].freeze
       PATTERN = /\Ap\d{1,18}\z/i
       COMPARISONS = { "=" => :==, "!=" => :==, "<" => :<, "<=" => :<=, ">" => :>, ">=" => :>= }.freeze
       DEEPEST = 100
@@ -195,19 +193,10 @@ module Northdrift
       end
 
       def field_name(token)
-        name = token.text
-        return name if @known.nil? || BUILT_IN.include?(name)
+        return token.text if @known.nil? || FieldNames::BUILT_IN.include?(token.text)
 
-        names = @known.call
-        return name if names.include?(name)
-
-        all = BUILT_IN + names.to_a
-        same = all.find { |known| known.casecmp?(name) }
-        return same if same
-
-        near = DidYouMean::SpellChecker.new(dictionary: all).correct(name).first ||
-               all.select { |known| known.split(/[._]/).include?(name.downcase) }.min_by(&:length)
-        mistake(near ? "no line has a field “#{name}”; did you mean #{near}?" : "no line has a field “#{name}”", token, suggestion: near)
+        name, near = FieldNames.find(token.text, @known.call)
+        name || mistake(FieldNames.unknown(token.text, near), token, suggestion: near)
       end
 
       def peek = @tokens[@at]

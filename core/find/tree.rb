@@ -40,6 +40,17 @@ module Northdrift
         nodes.size > 1 ? All.new(nodes) : nodes.first || Everything
       end
 
+      # Puts a condition in the place of those on the same field that must hold.
+      # @param node [Object]
+      # @param condition [Compare]
+      # @return [Object] node
+      def swap(node, condition)
+        children = node.is_a?(All) ? node.children : [node]
+        all([*children.reject { |child| child.is_a?(Compare) && child.field == condition.field && EQUAL.include?(child.operator) }, condition])
+      end
+
+      EQUAL = %i[== exactly].freeze
+
       # @return [Object] one node that means any of them
       def any(nodes) = nodes.size > 1 ? Any.new(nodes) : nodes.first
     end

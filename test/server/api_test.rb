@@ -27,11 +27,17 @@ class ApiTest < Northdrift::StoreTest
     status = responses.key?(last_response.status.to_s) ? last_response.status.to_s : "default"
     type = last_response.content_type.split(";").first
     assert responses.dig(status, "content", type), "#{path}: #{last_response.status} #{type} is not documented: #{last_response.body}"
-    body = JSON.parse(last_response.body)
+    bodies = type == "application/x-ndjson" ? last_response.body.lines.map { |line| JSON.parse(line) } : [JSON.parse(last_response.body)]
     name = responses.dig(status, "content", type, "schema", "$ref").split("/").last
-    errors = DOCUMENT.schema(name).validate(body).map { |error| error["error"] }
-    assert_empty errors, "#{path} against #{name}"
-    body
+    bodies.each { |body| assert_empty DOCUMENT.schema(name).validate(body).map { |error| error["error"] }, "#{path} against #{name}" }
+    bodies.last
+  end
+
+  # @return [Hash] the whole answer of a survey
+  def survey(path, **params)
+    last = ask(path, **params)
+    assert_equal 1, last["done"]
+    last["answer"]
   end
 
   def setup
@@ -60,10 +66,10 @@ class ApiTest < Northdrift::StoreTest
   end
 
   def test_patterns_and_what_changed
-    table = ask("/api/patterns", find: "has host.name")
+    table = survey("/api/patterns", find: "has host.name")
     assert_equal [ask("/api/histogram", find: "has host.name")["total"]] * 2, [table["total"], table["patterns"].sum { |pattern| pattern["count"] }]
     assert_equal({}, table["changes"])
-    compared = ask("/api/patterns", with: "day", from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)))
+    compared = survey("/api/patterns", with: "day", from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)))
     assert_equal compared["found"], compared["changes"].values.sum
     assert_equal compared["from_us"] - 86_400_000_000, compared["against_from_us"]
     line = ask("/api/lines", find: "BK-1")["lines"][0]
@@ -71,6 +77,31 @@ class ApiTest < Northdrift::StoreTest
     assert_equal "POST … HTTP/…", pattern["text"]
     assert_equal([line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] })
     assert_equal 400, ask("/api/patterns", with: "never")["status"]
+  end
+
+  def test_fields_words_and_measures
+    total = ask("/api/histogram")["total"]
+    fields = survey("/api/fields")
+    assert_equal total, fields["total"]
+    service = fields["fields"].find { |field| field["name"] == "service.name" }
+    assert_equal service["count"], service["values"].sum { |value| value["count"] }
+    assert_equal ask("/api/histogram", find: "has service.name")["total"], service["count"]
+    assert_operator survey("/api/fields", find: "severity >= error")["set_against"], :>, 0
+    words = survey("/api/words", with: "day")
+    words["words"].first(5).each { |word| assert_operator ask("/api/histogram", find: word["word"])["total"], :>=, word["count"] }
+    measured = survey("/api/measurements", measure: "count by severity per hour")
+    assert_equal [total, total], [measured["whole"]["value"], measured["groups"].sum { |group| group["value"] }]
+    assert_equal "count", survey("/api/measurements")["aggregate"]
+    mistake = ask("/api/measurements", measure: "p95(durtion)")
+    assert_equal [422, "/problems/mistake-in-measure", 5], mistake.values_at("status", "type", "column")
+  end
+
+  def test_a_comparison_with_another_machine_or_window
+    assert_equal 1, survey("/api/patterns", find: "BK-1", with: "2026-01-01T00:00:00Z/2026-12-31T00:00:00Z")["changes"].values.sum
+    survey("/api/fields", find: "host.name = gate-brn-1", with: "host.name = tix-app-1")
+    ["2026-02-01T00:00:00Z/2026-01-01T00:00:00Z", "2026/2027", "severity >= error", "(("].each do |with|
+      assert_equal [400, "with"], ask("/api/patterns", with: with).values_at("status", "parameter"), with
+    end
   end
 
   def test_mistakes_are_problems_with_a_place

@@ -24,9 +24,11 @@ class CrewTest < Northdrift::StoreTest
   def counts(find, windows)
     asked = question(find)
     totals = Hash.new(0)
-    @crew.work(asked.spec, :step_counts, { by: :machine, start_us: asked.from_us, step_us: 60_000_000 }, windows) { |part| part.each { |key, n| totals[key] += n } }
+    @crew.work(jobs(asked.spec, windows, by: :machine, start_us: asked.from_us, step_us: 60_000_000)) { |part| part.each { |key, n| totals[key] += n } }
     totals
   end
+
+  def jobs(spec, windows, **options) = windows.map { |window| Store::Crew::Job.new(spec, :step_counts, window, options) }
 
   def windows(parts)
     from, to = Store::Span.all
@@ -44,7 +46,7 @@ class CrewTest < Northdrift::StoreTest
 
   def test_who_stops_leaves_the_crew_ready
     asked = question("*etr*")
-    assert_raises(ArgumentError) { @crew.work(asked.spec, :step_counts, { by: nil, start_us: 0, step_us: 1000 }, windows(9)) { raise ArgumentError } }
+    assert_raises(ArgumentError) { @crew.work(jobs(asked.spec, windows(9), by: nil, start_us: 0, step_us: 1000)) { raise ArgumentError } }
     assert_equal 2000, counts("*etr*", windows(3)).values.sum
   end
 

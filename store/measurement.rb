@@ -1,0 +1,94 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # What a {Measure::Clause} comes to over the lines of a question.
+    class Measurement < Survey
+      STEPS = 60
+
+      # @!attribute by [Array<String, nil>] values of the fields that it is grouped by; nil where a line has none
+      # @!attribute value [Numeric, nil] over the whole window
+      # @!attribute steps [Hash{Integer=>Numeric}] by step of time, where there is one
+      Group = Struct.new(:by, :value, :steps)
+
+      # @return [Measure::Clause]
+      attr_reader :clause
+      # @return [Integer] lines looked at, and those of them that have a value
+      attr_reader :total, :measured
+      # @return [Integer, nil] where the first step starts, and the size of a step
+      attr_reader :start_us, :step_us
+
+      # @param clause [Measure::Clause]
+      def initialize(question, clause:, utc_offset: 0)
+        super(question)
+        @clause = clause
+        @total = @measured = 0
+        @groups = {}
+        return unless clause.step_us
+
+        @step_us = clause.step_us.zero? ? Measure::Steps.size(question.from_us, question.to_us, STEPS) : clause.step_us
+        raise Error, "per #{@step_us / 1e6} s makes too many steps of this window; per auto finds one that fits" if (question.to_us - question.from_us) / @step_us > 5000
+
+        @start_us = Measure::Steps.start(question.from_us, @step_us, utc_offset: utc_offset)
+      end
+
+      # @return [Integer] steps that cover the window
+      def steps = step_us ? [-(-(question.to_us - start_us) / step_us), 1].max : 0
+
+      # @return [Integer] groups, of which {#rows} has the first
+      def found = by_group.size
+
+      # @return [Array<Group>] the greatest first, no more than the clause asks for
+      def rows = ranked.first(clause.top).map(&:last)
+
+      # @return [Group, nil] the rest together
+      def other
+        rest = ranked.drop(clause.top)
+        group(nil, join_all(rest.map { |key, _| by_group[key] })) if rest.any?
+      end
+
+      # @return [Group] all together
+      def whole = group([], join_all(by_group.values))
+
+      # @return [String, nil] unit of the values: s, B or %
+      attr_reader :unit
+
+      private
+
+      def task = :gathered
+      def options(_) = { clause: clause, start_us: start_us || 0, step_us: step_us }
+
+      def take(result, _side, _job)
+        @total += result["lines"]
+        @measured += result["measured"]
+        @unit ||= result["unit"]
+        @ranked = @by_group = nil
+        result["groups"].each do |key, gathered|
+          @groups[key] = @groups.key?(key) ? clause.way.join.call(@groups[key], gathered) : gathered
+        end
+      end
+
+      # @return [Hash{Array=>Hash{Integer=>Object}}] gatherings by step, by values of the fields
+      def by_group
+        @by_group ||= @groups.each_with_object({}) { |((step, *by), gathered), found| (found[by] ||= {})[step] = gathered }
+      end
+
+      def ranked
+        @ranked ||= by_group.map { |by, gathered| [by, group(by, gathered)] }
+                            .sort_by { |by, one| [by.include?(Gathering::OTHER) ? 1 : 0, -(one.value || 0), by.map(&:to_s)] }
+      end
+
+      def join_all(groups)
+        groups.each_with_object({}) { |steps, all| steps.each { |step, gathered| all[step] = all.key?(step) ? joined([all[step], gathered]) : gathered } }
+      end
+
+      # Joining may use up what it is given.
+      def joined(gathered) = gathered.reduce(clause.way.start.call) { |one, other| clause.way.join.call(one, other) }
+
+      def group(by, steps)
+        result = clause.way.result
+        Group.new(by, result.call(joined(steps.values)), step_us ? steps.transform_values(&result) : {})
+      end
+    end
+  end
+end
