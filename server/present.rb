@@ -4,6 +4,8 @@ module Northdrift
   module Server
     # Hashes for JSON. Ids pass 2^53, so they are strings; texts are UTF-8.
     module Present
+      TOGETHER = 8
+
       module_function
 
       # @param summary [Intake::Importer::Summary]
@@ -63,7 +65,18 @@ module Northdrift
       def pattern(row)
         { "name" => "P#{row.id}", "text" => row.text, "count" => row.lines, "severities" => row.severities, "steps" => row.steps,
           "first_us" => row.first_id && Store::EventId.micros(row.first_id), "last_us" => row.last_id && Store::EventId.micros(row.last_id),
-          "machines" => row.machines.compact.sort, "first_time" => row.first_time }.merge(change(row))
+          "machines" => row.machines.compact.sort, "first_time" => row.first_time, "with" => row.with && "P#{row.with}" }.merge(change(row))
+      end
+
+      # @param detail [Store::PatternDetail]
+      def pattern_detail(detail)
+        { "total" => detail.total,
+          "places" => detail.places.map do |place|
+            { "type" => place.type, "distinct" => place.distinct, "numbers" => place.numbers, "values" => place.values.map { |value, n| { "value" => Text.display(value), "count" => n } } }
+          end,
+          "together" => detail.together.first(TOGETHER).map do |row, both, chance, p|
+            { "name" => "P#{row.id}", "text" => row.text, "count" => row.lines, "both" => both, "chance" => chance.round(2), "p" => p, "of" => Store::PatternTable::STEPS }
+          end }
       end
 
       # How a count changed against the other side.

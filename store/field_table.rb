@@ -10,7 +10,6 @@ module Northdrift
       SHOWN = 50
       # Values that differ by their counts are told apart; the rest are together.
       TOLD_APART = 20
-      BINS = 24
       # Lines of the window that the question's are set against.
       SAMPLE = 20_000
       SAMPLE_PIECES = 12
@@ -94,9 +93,8 @@ module Northdrift
       def field(name, values, others)
         events = values.values.sum
         shown = values.reject { |value, _| value == REST }
-        type = Measure::ValueType.of(name, shown.keys.first(Measure::ValueType::LOOKED_AT).map { |value| Text.utf8(value) })
-        numbers = numbers(name, type, shown) if Measure::ValueType::NUMERIC.include?(type) && shown.size > 1
-        Field.new(name, type, events, shown.size, @cut.include?(name), top(shown, others), numbers, difference(values, events, others))
+        type, numbers = Measure::Summary.of(name, shown)
+        Field.new(name, type, events, shown.size, @cut.include?(name), top(shown, others), numbers, difference(values, others))
       end
 
       def top(values, others)
@@ -108,7 +106,7 @@ module Northdrift
         end
       end
 
-      def difference(values, events, others)
+      def difference(values, others)
         return if others.empty? || values.empty?
 
         apart = [values, others].flat_map { |counts| counts.max_by(TOLD_APART) { |_, n| n }.select { |_, n| n > 1 }.map(&:first) }.uniq - [REST]
@@ -118,15 +116,6 @@ module Northdrift
           told.merge(REST => all - told.values.sum, ABSENT => total - all)
         end
         Measure::Divergence.between(*sides)
-      end
-
-      def numbers(name, type, values)
-        counts = values.filter_map { |value, n| Measure::ValueType.number(name, Text.utf8(value))&.then { |number| [number, n] } }.sort_by(&:first)
-        low, median, high = Measure::Quantiles.of(counts, [0.0, 0.5, 0.95])
-        most = counts.last[0]
-        edges = Measure::Bins.edges(low, most, median, BINS)
-        { "min" => low, "median" => median, "p95" => high, "max" => most, "unit" => Measure::ValueType.unit(type),
-          "edges" => edges, "counts" => Measure::Bins.counts(counts, edges) }
       end
     end
   end

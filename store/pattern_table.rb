@@ -4,7 +4,7 @@ module Northdrift
   module Store
     # The lines of a question condensed to patterns, and, where a second window is given, how each changed against it.
     class PatternTable < Survey
-      STEPS = 24
+      STEPS = 48
 
       # @!attribute id [Integer]
       # @!attribute text [String]
@@ -19,7 +19,9 @@ module Northdrift
       # @!attribute log_p [Float, nil] natural logarithm of the adjusted p-value of the change
       # @!attribute change [String, nil] new, gone, more, less or same
       # @!attribute first_time [Boolean, nil] whether no line before the window has the pattern
-      Row = Struct.new(:id, :text, :lines, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change, :first_time) do
+      # @!attribute with [Integer, nil] pattern that it comes together with, where both are new or more: the first to appear
+      #   stands for all
+      Row = Struct.new(:id, :text, :lines, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change, :first_time, :with) do
         alias_method :events, :lines
       end
 
@@ -36,10 +38,23 @@ module Northdrift
         @earlier = {}
       end
 
-      # @return [Array<Row>] the most surprising first when compared, the commonest otherwise
+      # @return [Array<Row>] the most surprising first when compared, the commonest otherwise; those that come together stand
+      #   together
       def rows
         compare if @against
-        @rows.values.sort_by { |row| [row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id] }
+        rows = @rows.values.sort_by { |row| [row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id] }
+        @against ? folded(rows) : rows
+      end
+
+      # Patterns that come at the same time as one of them.
+      # @param id [Integer]
+      # @return [Array<Array(Row, Integer, Float, Float)>] with how many steps of time they share, how many they would by
+      #   chance, and the p-value; the most certain first
+      def together(id)
+        mask = Compare::Coincidence.bits(@rows.fetch(id) { return [] }.steps)
+        others = @rows.values.reject { |row| row.id == id || row.lines.zero? }
+        others.map { |row| [row, *Compare::Coincidence.of(mask, Compare::Coincidence.bits(row.steps), STEPS)] }
+              .select { |*, p| p < Compare::Coincidence::CHANCE / others.size }.sort_by { |row, *, p| [p, row.id] }
       end
 
       # @return [Integer] lines
@@ -65,6 +80,16 @@ module Northdrift
           row.last_id = [row.last_id, last].compact.max
         end
         machines.each { |template, names| row(template).machines.concat(names).uniq! }
+      end
+
+      # Symptoms of one thing come in bursts together; each for itself they would push the rest out of sight.
+      def folded(rows)
+        louder = rows.select { |row| %w[new more].include?(row.change) }
+        places = Compare::Coincidence.groups(louder.map { |row| Compare::Coincidence.bits(row.steps) }, STEPS)
+        groups = louder.each_with_index.group_by { |_, index| places[index] }.transform_values { |members| members.map(&:first).sort_by(&:first_id) }
+        groups.each_value { |head, *rest| rest.each { |row| row.with = head.id } && head.with = nil }
+        led = groups.to_h { |place, members| [louder[place], members] }
+        rows.flat_map { |row| led.fetch(row) { louder.include?(row) ? [] : [row] } }
       end
 
       def row(template)

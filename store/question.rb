@@ -99,6 +99,19 @@ module Northdrift
       # @return [Array(Integer, Hash{String=>Integer})] lines, and lines by word
       def word_counts(from_us, to_us) = WordCounts.new(access_of(from_us, to_us), @kinds).count
 
+      # Values in the open places of a pattern, whose lines the question is about.
+      # @return [Array(Integer, Array<Hash{String=>Integer}>)] lines, and lines by value for each open place
+      def open_places(from_us, to_us, pattern:)
+        places = Patterns::Places.new(KnownPatterns.current.text(pattern).to_s)
+        lines = 0
+        counts = Array.new(places.size) { Hash.new(0) }
+        Scan.each(access_of(from_us, to_us), "events.body, events.extra, events.spans") do |row|
+          lines += 1
+          places.of(Spans.message(*row))&.each_with_index { |value, place| counts[place][value] += 1 }
+        end
+        [lines, counts.map { |values| Hash[values] }]
+      end
+
       # Values of a part of the window, gathered by group and step of time.
       # @param clause [Measure::Clause]
       # @return [Hash] see {Gathering}
@@ -118,6 +131,10 @@ module Northdrift
 
         self.class.new(**@spec, from_us: @from_us, to_us: @to_us, instead: with)
       end
+
+      # @param chip [String] a further condition
+      # @return [Question]
+      def narrowed(chip) = self.class.new(**@spec, chips: [*@spec[:chips], chip], from_us: @from_us, to_us: @to_us)
 
       # Does a task for pieces of the window, with several processes where there are some.
       # @param task [Symbol] a method that takes a window and the options

@@ -27,11 +27,14 @@ module Northdrift
       # @param message [String] bytes
       # @return [String] bytes
       def template(message)
-        line = message.bytesize > REACH || message.include?("\n") ? start(message) : message
+        line = first_line(message)
         masked = RE2.GlobalReplace(line, VARIABLE, OPEN)
         masked = RE2.GlobalReplace(masked, VALUE, EQUALS_OPEN) if masked.include?("=")
         masked.force_encoding(Encoding::BINARY)
       end
+
+      # @return [String] so much of the message as its template is made of
+      def first_line(message) = message.bytesize > REACH || message.include?("\n") ? start(message) : message
 
       # Cut between words: half a word would be one that no line has.
       def start(message)

@@ -23,8 +23,8 @@ module Northdrift
       module_function
 
       # @param word [String] lower case
-      # @return [Boolean] whether it may tell something: has letters, some length, and is no common word
-      def telling?(word) = word.length >= LEAST && !ALL.key?(word) && word.match?(/[[:alpha:]]/) && !word.match?(/\A\h*\d\h*\z|\A0x\h+\z/)
+      # @return [Boolean] whether it may tell something: has some length, is no common word, no number and no identifier
+      def telling?(word) = word.length >= LEAST && !ALL.key?(word) && !word.match?(/\A\d|\A\h*\d\h*\z/)
     end
   end
 end

@@ -16,6 +16,15 @@ module Northdrift
               "changes" => rows.filter_map(&:change).tally, "start_us" => table.start_us, "step_us" => table.step_us }
           end
         end
+
+        # One of them, opened.
+        get "/:name" do
+          id = Store::KnownPatterns.id(params["name"]) if params["name"].match?(Find::Parser::PATTERN)
+          problem(404, "not-found", "there is no pattern of this name") unless id && Store::KnownPatterns.current.text(id)
+
+          detail = Store::PatternDetail.new(question, id)
+          survey(detail) { Present.pattern_detail(detail) }
+        end
       end
     end
   end

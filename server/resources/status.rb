@@ -5,12 +5,14 @@ module Northdrift
     module Resources
       # What there is: how many lines, from when to when, which machines and services, and where to begin.
       class Status < Resource
+        MOST_FIELDS = 500
+
         get "/" do
           first, last = Store::Span.all
           kinds = Store::Kinds.current
           json("lines" => Store::Events.total, "first_us" => first, "last_us" => last, "landing" => Store::Setting.get("landing"), "zone" => Store::Setting.get("zone"),
                "machines" => kinds.filter_map(&:machine).uniq.sort, "services" => kinds.filter_map(&:service).uniq.sort,
-               "sources" => Store::Source.count, "version" => VERSION)
+               "fields" => kinds.field_names.to_a.sort.first(MOST_FIELDS), "sources" => Store::Source.count, "version" => VERSION)
         end
       end
     end

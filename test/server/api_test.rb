@@ -77,6 +77,9 @@ class ApiTest < Northdrift::StoreTest
     assert_equal "POST … HTTP/…", pattern["text"]
     assert_equal([line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] })
     assert_equal 400, ask("/api/patterns", with: "never")["status"]
+    opened = survey("/api/patterns/#{pattern['name']}")
+    assert_equal [1, ["1.1"]], [opened["total"], opened["places"].last["values"].map { |value| value["value"] }]
+    assert_equal 404, ask("/api/patterns/P99999")["status"]
   end
 
   def test_fields_words_and_measures

@@ -26,6 +26,25 @@ async function answer<T>(request: Promise<Response>): Promise<T> {
 	);
 }
 
+/** An answer of many JSON objects, one a line, as they come. */
+export async function* lines<T>(path: string, params: URLSearchParams, signal: AbortSignal): AsyncGenerator<T> {
+	const response = await fetch(`${path}?${params}`, { signal }).catch((error: unknown) => {
+		if (error instanceof DOMException && error.name === "AbortError") throw error;
+		throw new Problem(UNREACHABLE);
+	});
+	if (!response.ok || !response.body) {
+		await answer(Promise.resolve(response));
+		return;
+	}
+	const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
+	let rest = "";
+	for (let part = await reader.read(); !part.done; part = await reader.read()) {
+		const whole = (rest + part.value).split("\n");
+		rest = whole.pop() ?? "";
+		for (const line of whole) yield JSON.parse(line) as T;
+	}
+}
+
 export function get<T>(path: string, params?: URLSearchParams, signal?: AbortSignal): Promise<T> {
 	const query = params?.toString();
 	return answer<T>(fetch(query ? `${path}?${query}` : path, { signal }));

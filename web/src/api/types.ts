@@ -8,6 +8,8 @@ export interface Status {
 	zone: string | null;
 	machines: string[];
 	services: string[];
+	/** Names of all fields that any line has. */
+	fields: string[];
 	sources: number;
 	version: string;
 }
@@ -120,10 +122,28 @@ export interface ProblemDetails {
 	parameter?: string;
 }
 
-export type PatternChange = "new" | "gone" | "more" | "less" | "same";
+export type ChangeKind = "new" | "gone" | "more" | "less" | "same";
+
+/** How a count changed against the other side of a comparison; null without one. */
+export interface Changed {
+	before: number | null;
+	expected: number | null;
+	log10_p: number | null;
+	change: ChangeKind | null;
+}
+
+/** What answers of all surveys have. */
+export interface Sides {
+	total: number;
+	from_us: number;
+	to_us: number;
+	against_from_us: number | null;
+	against_to_us: number | null;
+	milliseconds: number;
+}
 
 /** Lines of one pattern: its fixed words, with … for the open places. */
-export interface Pattern {
+export interface Pattern extends Changed {
 	name: string;
 	text: string;
 	count: number;
@@ -132,24 +152,84 @@ export interface Pattern {
 	first_us: number | null;
 	last_us: number | null;
 	machines: string[];
-	before: number | null;
-	expected: number | null;
-	log10_p: number | null;
-	change: PatternChange | null;
 	/** Whether no line before the window has it. */
 	first_time: boolean | null;
+	/** The pattern that it comes together with, where both are new or more. */
+	with: string | null;
 }
 
-export interface Patterns {
+export interface PatternDetail extends Sides {
+	places: { type: string; distinct: number; numbers: Numbers | null; values: { value: string; count: number }[] }[];
+	/** Patterns that come at the same time: steps of time with both, and how many there would be by chance. */
+	together: { name: string; text: string; count: number; both: number; chance: number; p: number; of: number }[];
+}
+
+export interface Patterns extends Sides {
 	patterns: Pattern[];
 	found: number;
-	total: number;
-	changes: Partial<Record<PatternChange, number>>;
+	changes: Partial<Record<ChangeKind, number>>;
 	start_us: number;
 	step_us: number;
-	from_us: number;
-	to_us: number;
-	against_from_us: number | null;
-	against_to_us: number | null;
-	milliseconds: number;
+}
+
+export interface FieldStats {
+	name: string;
+	type: string;
+	count: number;
+	distinct: number;
+	/** Whether there were too many values to keep all. */
+	cut: boolean;
+	/** Bits by which its values differ from the other side. */
+	difference: number | null;
+	numbers: Numbers | null;
+	values: (Changed & { value: string; count: number })[];
+}
+
+export interface Numbers {
+	min: number | null;
+	median: number | null;
+	p95: number | null;
+	max: number | null;
+	unit: string | null;
+	edges: number[];
+	counts: number[];
+}
+
+export interface Fields extends Sides {
+	fields: FieldStats[];
+	/** Lines of the window that the question's were set against. */
+	set_against: number;
+}
+
+export interface Word extends Changed {
+	word: string;
+	count: number;
+}
+
+export interface Words extends Sides {
+	words: Word[];
+	found: number;
+	changes: Partial<Record<ChangeKind, number>>;
+}
+
+export interface Group {
+	/** Values of the fields that it is grouped by; null for the rest. */
+	by: (string | null)[] | null;
+	value: number | null;
+	steps: [number, number | null][];
+}
+
+export interface Measurement extends Sides {
+	aggregate: string;
+	field: string | null;
+	by: string[];
+	unit: string | null;
+	measured: number;
+	start_us: number | null;
+	step_us: number | null;
+	steps: number;
+	found: number;
+	groups: Group[];
+	other: Group | null;
+	whole: Group;
 }

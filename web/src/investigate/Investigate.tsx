@@ -1,13 +1,15 @@
 import { Button, Menu, Switch } from "@mantine/core";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { get, Problem } from "../api/client";
 import type { Histogram, Page, Silence, Status } from "../api/types";
+import { FieldList } from "../fields/FieldList";
 import { PatternList } from "../patterns/PatternList";
 import { useKeys } from "../shared/keys";
 import { utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
+import { WordList } from "../words/WordList";
 import { ColumnMenu } from "./ColumnMenu";
 import { useWidths } from "./columns";
 import { EmptyState, NothingFound } from "./EmptyState";
@@ -18,14 +20,25 @@ import classes from "./Investigate.module.css";
 import { KeysHelp } from "./KeysHelp";
 import { LineList, type ListHandle } from "./LineList";
 import { type Anchor, useLines } from "./lines";
-import { asked, differs, equals, type Question, useQuestion, type View, withChip } from "./question";
+import { asked, equals, type Question, useQuestion, VIEWS, type View, type ViewProps, withChip } from "./question";
 import { Rail } from "./Rail";
 import { Sentence } from "./Sentence";
 
-const VIEWS: { view: View; name: string }[] = [
-	{ view: "lines", name: "Lines" },
-	{ view: "patterns", name: "Patterns" },
-];
+const NAMES: Record<View, string> = {
+	lines: "Lines",
+	patterns: "Patterns",
+	fields: "Fields",
+	words: "Words",
+	measure: "Measure",
+};
+/** Views that are drawn from a survey of all lines. */
+const SURVEYS: Partial<Record<View, ComponentType<ViewProps>>> = {
+	patterns: PatternList,
+	fields: FieldList,
+	words: WordList,
+};
+// Charts are fetched when they are first wanted.
+const MeasureView = lazy(() => import("../measure/MeasureView").then((found) => ({ default: found.MeasureView })));
 const BAD = "severity >= error";
 
 interface Props {
@@ -82,6 +95,7 @@ function Workbench({ status }: { status: Status }) {
 	const [visible, setVisible] = useState<[number, number] | null>(null);
 	const [cursor, setCursor] = useState<string | null>(question.line);
 	const [follow, setFollow] = useState(false);
+	const [measureMistake, setMeasureMistake] = useState<Problem | null>(null);
 	const widths = useWidths();
 	const list = useRef<ListHandle>(null);
 
@@ -181,7 +195,7 @@ function Workbench({ status }: { status: Status }) {
 		F: () => setFollow((now) => !now),
 		m: () =>
 			change({
-				view: VIEWS[(VIEWS.findIndex(({ view }) => view === question.view) + 1) % VIEWS.length]?.view ?? "lines",
+				view: VIEWS[(VIEWS.indexOf(question.view) + 1) % VIEWS.length] ?? "lines",
 			}),
 		"[": () => shift(-1),
 		"]": () => shift(1),
@@ -209,11 +223,19 @@ function Workbench({ status }: { status: Status }) {
 	const onVisible = useCallback((first: number, last: number) => setVisible([first, last]), []);
 	const addChip = (chip: string) => change({ chips: withChip(question.chips, chip) });
 	const current = pinned.current.anchor;
+	const Survey = SURVEYS[question.view];
 
 	return (
 		<>
 			<main className={classes.screen} data-inspecting={question.line ? "" : undefined}>
-				<Sentence question={question} change={change} mistake={mistake} onAsked={() => list.current?.focus()} />
+				<Sentence
+					question={question}
+					change={change}
+					mistake={mistake}
+					measureMistake={measureMistake?.details ?? null}
+					status={status}
+					onAsked={() => list.current?.focus()}
+				/>
 				<Rail
 					histogram={mistake ? undefined : histogram.data}
 					counting={histogram.isFetching && histogram.isPlaceholderData}
@@ -229,7 +251,7 @@ function Workbench({ status }: { status: Status }) {
 				/>
 				<section className={classes.middle} aria-label="Lines">
 					<div className={classes.views}>
-						{VIEWS.map(({ view, name }) => (
+						{VIEWS.map((view) => (
 							<button
 								key={view}
 								type="button"
@@ -237,7 +259,7 @@ function Workbench({ status }: { status: Status }) {
 								aria-current={question.view === view ? "page" : undefined}
 								onClick={() => change({ view })}
 							>
-								{name}{" "}
+								{NAMES[view]}{" "}
 								{view === "lines" && (
 									<span className={classes.count}>
 										{histogram.data && !mistake
@@ -271,14 +293,17 @@ function Workbench({ status }: { status: Status }) {
 						</div>
 					</div>
 					{lines.error && !mistake && <p className={classes.message}>{lines.error.message}</p>}
-					{question.view === "patterns" && !mistake && (
-						<PatternList
-							question={question}
-							onOnly={(pattern) =>
-								change({ chips: withChip(question.chips, equals("pattern", pattern)), view: "lines" })
-							}
-							onNot={(pattern) => addChip(differs("pattern", pattern))}
-						/>
+					{Survey && !mistake && <Survey question={question} change={change} onChip={addChip} />}
+					{question.view === "measure" && !mistake && (
+						<Suspense fallback={<p className={classes.message}>Fetching charts</p>}>
+							<MeasureView
+								question={question}
+								change={change}
+								onChip={addChip}
+								status={status}
+								onMistake={setMeasureMistake}
+							/>
+						</Suspense>
 					)}
 					{lines.isSuccess && question.view === "lines" && lines.lines.length === 0 && (
 						<NothingFound question={question} change={change} />

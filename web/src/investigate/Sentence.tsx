@@ -1,9 +1,10 @@
-import { Button, Menu } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useEffect, useState } from "react";
-import type { ProblemDetails } from "../api/types";
-import { COMPARISONS } from "../patterns/PatternList";
+import type { ProblemDetails, Status } from "../api/types";
+import { MeasureField } from "../measure/MeasureField";
+import { ComparedMenu } from "./ComparedMenu";
 import { FindField } from "./FindField";
-import type { Change, Compared, Question } from "./question";
+import type { Change, Question } from "./question";
 import classes from "./Sentence.module.css";
 import { WindowPicker } from "./WindowPicker";
 
@@ -11,11 +12,14 @@ interface Props {
 	question: Question;
 	change: Change;
 	mistake: ProblemDetails | null;
+	/** A mistake in what is measured. */
+	measureMistake: ProblemDetails | null;
+	status: Status;
 	onAsked: () => void;
 }
 
 /** The question as a sentence, and the conditions that clicks have added to it. */
-export function Sentence({ question, change, mistake, onAsked }: Props) {
+export function Sentence({ question, change, mistake, measureMistake, status, onAsked }: Props) {
 	const [draft, setDraft] = useState(question.find);
 	useEffect(() => setDraft(question.find), [question.find]);
 
@@ -39,26 +43,14 @@ export function Sentence({ question, change, mistake, onAsked }: Props) {
 					onChoose={(fromUs, toUs) => change({ fromUs, toUs })}
 				/>
 				<span className={classes.word}>compared with</span>
-				<Menu position="bottom-start">
-					<Menu.Target>
-						<button type="button" className={classes.choice} data-compared>
-							{COMPARISONS[question.compared]} ▾
-						</button>
-					</Menu.Target>
-					<Menu.Dropdown>
-						{Object.entries(COMPARISONS).map(([compared, name]) => (
-							<Menu.Item
-								key={compared}
-								onClick={() =>
-									// What has changed is told by patterns.
-									change({ compared: compared as Compared, view: compared ? "patterns" : question.view })
-								}
-							>
-								{name}
-							</Menu.Item>
-						))}
-					</Menu.Dropdown>
-				</Menu>
+				<ComparedMenu question={question} change={change} status={status} />
+				{question.view === "measure" && (
+					<MeasureField
+						measure={question.measure}
+						mistake={measureMistake}
+						onMeasure={(measure) => change({ measure })}
+					/>
+				)}
 				<Button className={classes.ask} onClick={ask} rightSection={<span aria-hidden>⏎</span>}>
 					Ask
 				</Button>

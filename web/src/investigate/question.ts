@@ -4,11 +4,8 @@ import { SEVERITIES } from "../shared/severity";
 import { fromIso, toIso } from "../shared/time";
 
 export type Lanes = "" | "machine" | "service";
-export type View = "lines" | "patterns";
-/** Another window that this one is compared with. */
-export type Compared = "" | "before" | "day" | "week" | "month";
-
-const COMPARED: readonly string[] = ["before", "day", "week", "month"];
+export const VIEWS = ["lines", "patterns", "fields", "words", "measure"] as const;
+export type View = (typeof VIEWS)[number];
 
 /** Everything that a link reproduces: what is asked, and how it is looked at. */
 export interface Question {
@@ -17,7 +14,10 @@ export interface Question {
 	fromUs: number | null;
 	toUs: number | null;
 	hidden: string[];
-	compared: Compared;
+	/** What it is compared with: see compared.ts. */
+	compared: string;
+	/** What is measured; empty for the number of lines. */
+	measure: string;
 	view: View;
 	lanes: Lanes;
 	/** Fields shown as columns beside the usual ones. */
@@ -39,8 +39,9 @@ function read(params: URLSearchParams): Question {
 		fromUs: moment("from"),
 		toUs: moment("to"),
 		hidden: (params.get("hide") ?? "").split(",").filter((name) => (SEVERITIES as readonly string[]).includes(name)),
-		compared: COMPARED.includes(params.get("with") ?? "") ? (params.get("with") as Compared) : "",
-		view: params.get("view") === "patterns" ? "patterns" : "lines",
+		compared: params.get("with") ?? "",
+		measure: params.get("measure") ?? "",
+		view: VIEWS.find((view) => view === params.get("view")) ?? "lines",
 		lanes: lanes === "machine" || lanes === "service" ? lanes : "",
 		columns: (params.get("columns") ?? "").split(",").filter(Boolean),
 		wrap: params.get("rows") === "wrapped",
@@ -56,6 +57,7 @@ export function write(question: Question): URLSearchParams {
 	if (question.toUs !== null) params.set("to", toIso(question.toUs));
 	if (question.hidden.length) params.set("hide", question.hidden.join(","));
 	if (question.compared) params.set("with", question.compared);
+	if (question.measure) params.set("measure", question.measure);
 	if (question.view !== "lines") params.set("view", question.view);
 	if (question.lanes) params.set("lanes", question.lanes);
 	if (question.columns.length) params.set("columns", question.columns.join(","));
@@ -73,6 +75,21 @@ export function asked(question: Question): URLSearchParams {
 	if (question.toUs !== null) params.set("to", String(question.toUs));
 	if (question.hidden.length) params.set("hide", question.hidden.join(","));
 	return params;
+}
+
+/** The same, with what it is compared with. */
+export function askedAgainst(question: Question): URLSearchParams {
+	const params = asked(question);
+	if (question.compared) params.set("with", question.compared);
+	return params;
+}
+
+/** What every view of the lines is given. */
+export interface ViewProps {
+	question: Question;
+	change: Change;
+	/** Adds a condition. */
+	onChip: (chip: string) => void;
 }
 
 export type Change = (patch: Partial<Question>, how?: { replace?: boolean }) => void;
