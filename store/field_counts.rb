@@ -31,7 +31,8 @@ module Northdrift
           tally(counting, spans.unpack(Spans::NUMBERS), body, extra)
         end
         constants(kinds, severities, sources)
-        [kinds.values.sum, @fields.transform_values { |values| Hash[values] }]
+        # Without the default block, which cannot be sent to another process.
+        [kinds.values.sum, @fields.transform_values(&:itself)]
       end
 
       private

@@ -109,7 +109,7 @@ module Northdrift
           lines += 1
           places.of(Spans.message(*row))&.each_with_index { |value, place| counts[place][value] += 1 }
         end
-        [lines, counts.map { |values| Hash[values] }]
+        [lines, counts]
       end
 
       # Values of a part of the window, gathered by group and step of time.

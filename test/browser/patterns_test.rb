@@ -21,12 +21,21 @@ class PatternsBrowserTest < Northdrift::BrowserTest
   def test_what_is_new_against_the_day_before
     compare_with("the day before")
     assert_text(/\d+ new/)
-    story = eventually { rows.first(12).then { |first| first if first.join.include?("first time") } }
-    ["configuration changed by", "timed out after", "Out of memory: Killed process", "no answer from ticketing"].each do |words|
-      assert story.any? { |row| row.include?(words) && row.include?("first time") }, "#{words} is not among the first"
+    # What timed out, what was changed, and what the memory ran out for, without a word of it known before.
+    story = eventually { rows.first(5).then { |first| first if first.join.include?("first time") } }
+    ["configuration changed by", "timed out", "Out of memory: Killed process"].each do |words|
+      assert story.any? { |row| row.include?(words) && row.include?("first time") }, "#{words} is not among the first five"
     end
     # Errors that were there the day before too have sunk.
-    refute(rows.first(18).any? { |row| row.include?("answered 404") || row.include?("loyalty") })
+    refute(rows.first(20).any? { |row| row.include?("answered 404") || row.include?("loyalty") })
+
+    # Symptoms that come together are one row, which unfolds.
+    find("button", text: "and 4 with it").click
+    eventually { rows.any? { |row| row.include?("no answer from ticketing") } }
+    # What a pattern's open places hold, and what comes with it.
+    find("[data-pattern]", text: "no answer from ticketing").find("button[aria-expanded]", match: :first).click
+    assert_text "Comes at the same time"
+    assert_text(/number, \d+ values, median/)
 
     find("input[aria-label='Order of the patterns']").click
     find("[role=option]", text: "changes, earliest first").click
@@ -48,7 +57,11 @@ class PatternsBrowserTest < Northdrift::BrowserTest
     eventually { total < lines && find("[data-patterns]").text[/\d+/].to_i == before - 1 }
     visit current_url
     assert_selector "[data-patterns]", text: "#{before - 1} patterns"
-    keys("m")
+    # Through fields, words and measure back to the lines.
+    %w[Fields Words Measure Lines].each do |view|
+      keys("m")
+      assert_selector "button[aria-current=page]", text: view
+    end
     assert_selector "[data-line]"
   end
 

@@ -87,7 +87,7 @@ class ApiTest < Northdrift::StoreTest
     fields = survey("/api/fields")
     assert_equal total, fields["total"]
     service = fields["fields"].find { |field| field["name"] == "service.name" }
-    assert_equal service["count"], service["values"].sum { |value| value["count"] }
+    assert_equal(service["count"], service["values"].sum { |value| value["count"] })
     assert_equal ask("/api/histogram", find: "has service.name")["total"], service["count"]
     assert_operator survey("/api/fields", find: "severity >= error")["set_against"], :>, 0
     words = survey("/api/words", with: "day")
