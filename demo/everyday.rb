@@ -197,8 +197,26 @@ end
 rfc3164(time, "mail-1", "smtpd", "#{format('%010X', random.rand(1 << 40))}: to=<#{STAFF[random.rand(4)]}@tarnholm.example>, delay=0.#{random.rand(10..99)}, status=sent", pid: random.rand(900..9000)))
 end
         through_day("weather", 280) do |time, random|
- @world.add("weather-1/syslog", time, iso(time, "weather-1", "windd", "wind #{random.rand(2..14)} m/s from #{random.rand(0..359)}, gusts #{random.rand(4..22)} m/s", pid: 455))
-end
+          weather(time, "wind #{random.rand(2..14)} m/s from #{random.rand(0..359)}, gusts #{random.rand(4..22)} m/s")
+        end
+        through_day("crossing", 160) { |time, random| crossing(time, random) }
+      end
+
+      # What weather-1 writes has the time of its own clock.
+      def weather(time, text) = @world.add("weather-1/syslog", time, iso(@world.weather_clock(time), "weather-1", "windd", text, pid: 455))
+
+      # The booking service asks for the weather on the crossing, and has the answer soon after.
+      def crossing(time, random)
+        request = format("%08x-%02x", random.rand(1 << 32), random.rand(256))
+        took = 60 + random.rand(200)
+        log = "tix-app-2/bookingd.log"
+        @world.add(log, time, json(time, :debug, "asking weather-1 for the crossing", service: "bookingd", request_id: request, pid: 3304))
+        { "crossing asked for" => 0.02, "crossing answered, waves of #{random.rand(1..9)} dm" => took / 1000.0 }.each do |text, later|
+          at = @world.weather_clock(time + later)
+          @world.add("weather-1/windd.log", time + later, rfc5424(at, "weather-1", "windd", text, data: { "request.id" => request }, pid: 455))
+        end
+        done = time + 0.02 + (took / 1000.0)
+        @world.add(log, done, json(done, :info, "weather for the crossing came in #{took} ms", service: "bookingd", request_id: request, duration_ms: took, pid: 3304))
       end
     end
   end

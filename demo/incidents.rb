@@ -15,6 +15,7 @@ module Northdrift
         restarts
         guessing_at_the_bastion
         printer_that_went_quiet
+        clock_that_was_wrong
       end
 
       private
@@ -22,6 +23,11 @@ module Northdrift
       def put(path, ago, clock)
         time = @world.at(ago, clock)
         @world.add(path, time, yield(time))
+      end
+
+      # weather-1's clock runs slow for two days, until its time daemon sets it.
+      def clock_that_was_wrong
+        put("weather-1/syslog", 3, "06:00:00.4") { |time| iso(time, "weather-1", "chronyd", "System clock was stepped by #{World::WEATHER_SLOW}.000312 seconds", pid: 388) }
       end
 
       # olav sets the MTU of vlan 40 on sw-core-1; the link to the database stalls, bookingd runs out of connections and

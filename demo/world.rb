@@ -7,6 +7,7 @@ module Northdrift
     class World
       DAYS = 10
       DAY = 86_400
+      WEATHER_SLOW = 250
 
       # @return [Time] midnight UTC of the day on which the demo starts
       attr_reader :today
@@ -45,6 +46,11 @@ module Northdrift
         hour, minute, second = clock.split(":").map(&:to_r)
         @today - (ago * DAY) + (hour * 3600) + (minute * 60) + (second || 0)
       end
+
+      # The clock of weather-1 runs 4 min 10 s slow for two days.
+      # @param time [Time]
+      # @return [Time] as weather-1 has it
+      def weather_clock(time) = (at(5, "06:00")...at(3, "06:00")).cover?(time) ? time - WEATHER_SLOW : time
 
       # @return [Random] the same for the same name and day
       def random(name, ago) = Random.new(@seed + "#{name}#{(@today - (ago * DAY)).strftime('%j')}".each_byte.reduce(7) { |sum, byte| ((sum * 31) + byte) % 1_000_003 })

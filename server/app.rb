@@ -9,6 +9,7 @@ module Northdrift
       RESOURCES = {
         "/api/status" => Resources::Status, "/api/lines" => Resources::Lines, "/api/histogram" => Resources::Histogram,
         "/api/patterns" => Resources::Patterns, "/api/fields" => Resources::Fields, "/api/words" => Resources::Words, "/api/measurements" => Resources::Measurements,
+        "/api/clocks" => Resources::Clocks, "/api/sources" => Resources::Sources,
         "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
         "/api/imports" => Resources::Imports, "/api/news" => Resources::News
       }.freeze

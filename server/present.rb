@@ -41,7 +41,7 @@ module Northdrift
         traits = event.kind.traits
         reader = Reading::Catalogue[event.kind.reader]
         line(event).merge(
-          "raw" => Text.display(event.raw), "bytes" => event.raw.bytesize, "source" => Text.display(source.name), "line_number" => event.line,
+          "raw" => Text.display(event.raw), "bytes" => event.raw.bytesize, "source" => Text.display(source.name), "source_id" => source.id, "line_number" => event.line,
           "offset" => event.offset, "encoding" => source.encoding, "zone" => source.zone,
           "reader" => { "name" => reader::NAME.to_s, "title" => reader::TITLE, "why" => reader::WHY },
           "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [], "note" => traits["note"],
@@ -78,6 +78,9 @@ module Northdrift
             { "name" => "P#{row.id}", "text" => row.text, "count" => row.lines, "both" => both, "chance" => chance.round(2), "p" => p, "of" => Store::PatternTable::STEPS }
           end }
       end
+
+      # @param clock [Store::ClockSurvey::Clock]
+      def clock(clock) = clock.to_h.transform_keys(&:to_s).merge("step_id" => clock.step_id&.to_s)
 
       # How a count changed against the other side.
       # @param row [#before, #expected, #log_p, #change]

@@ -112,6 +112,25 @@ module Northdrift
         [lines, counts]
       end
 
+      # First and last moment of each value of fields, by machine.
+      # @return [Hash{Array(String, String, String)=>Array(Integer, Integer)}] by field, value and machine
+      def sightings(from_us, to_us, fields:)
+        found = {}
+        Scan.each(access_of(from_us, to_us), "events.id, events.shift, events.kind_id, events.body, events.extra, events.spans") do |id, shift, kind_id, *text|
+          kind = @kinds[kind_id]
+          next unless kind.machine
+
+          time_us = EventId.micros(id) + shift
+          fields.each do |field|
+            value = Spans.field(kind, field, *text) or next
+            seen = found[[field, value, kind.machine]] ||= [time_us, time_us]
+            seen[0] = time_us if time_us < seen[0]
+            seen[1] = time_us if time_us > seen[1]
+          end
+        end
+        found
+      end
+
       # Values of a part of the window, gathered by group and step of time.
       # @param clause [Measure::Clause]
       # @return [Hash] see {Gathering}

@@ -26,6 +26,7 @@ module Northdrift
           last = ids.last
           yield removed if block_given?
         end
+        Database.rows("DELETE FROM source_blocks WHERE source_id IN (#{source_ids.map { |id| Integer(id) }.join(',')})")
         Source.where(id: source_ids).delete_all
         removed
       end

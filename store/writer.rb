@@ -64,6 +64,7 @@ module Northdrift
         named = written(ids.flatten.sort!)
         FullText.add(batches, ids, *named)
         Rollup.add(*named)
+        SourceText.note(*named)
       end
 
       # A predicate for the events with these ids: a range where no others lie between.

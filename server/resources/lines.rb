@@ -18,6 +18,13 @@ module Northdrift
           json(Present.detail(event, Store::Source.find(event.source_id)))
         end
 
+        # Whether the pattern of a line was there before.
+        get "/:id/seen-before" do
+          event = Store::Events.find(id("id")) or problem(404, "not-found", "there is no line with this number")
+          seen = Store::SeenBefore.new(Store::KnownPatterns.current.of(event.template_id), event.time_us, utc_offset: integer("utc_offset", -86_400..86_400, 0))
+          json("pattern" => event.pattern, "text" => event.pattern_text, "first_us" => seen.first_us, "total" => seen.total, "start_us" => seen.start_us, "days" => seen.days, "hours" => seen.hours)
+        end
+
         private
 
         def id(name) = integer(name, -(1 << 62)..(1 << 62), nil)

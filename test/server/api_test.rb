@@ -107,6 +107,20 @@ class ApiTest < Northdrift::StoreTest
     end
   end
 
+  def test_the_thread_of_a_line
+    line = ask("/api/lines", find: "BK-1")["lines"][0]
+    seen = ask("/api/lines/#{line['id']}/seen-before", utc_offset: 3600)
+    assert_equal [1, 1, line["time_us"] / 1_000_000], [seen["total"], seen["hours"].sum, seen["first_us"] / 1_000_000]
+    detail = ask("/api/lines/#{line['id']}")
+    place = ask("/api/sources/#{detail['source_id']}", line: detail["line_number"], before: 2, after: 2)
+    assert_includes place["records"].map { |record| [record["id"], record["raw"]] }, [line["id"], detail["raw"]]
+    assert_equal [*-2..2], (place["records"].map { |record| record["line_number"] - detail["line_number"] })
+    assert_equal "line", ask("/api/sources/#{detail['source_id']}", line: 10_000)["parameter"]
+    get("/api/sources/#{detail['source_id']}/text", {}, HOST)
+    assert_equal "#{Examples::ALL.keys.reject { |known| known == 'Use the BFG!' }.join("\n")}\n".b, last_response.body.b
+    assert_empty survey("/api/clocks")["clocks"]
+  end
+
   def test_mistakes_are_problems_with_a_place
     mistake = ask("/api/lines", find: "usr.name = ida")
     assert_equal [422, 1, 8, "user.name"], mistake.values_at("status", "column", "length", "suggestion")
