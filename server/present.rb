@@ -30,8 +30,9 @@ module Northdrift
       end
 
       # A row of the list.
-      def line(event)
-        { "id" => event.id.to_s, "time_us" => event.time_us, "severity" => event.severity, "machine" => event.machine,
+      # @param true_time [Store::TrueTime, nil]
+      def line(event, true_time = nil)
+        { "id" => event.id.to_s, "time_us" => event.time_us, "true_us" => true_time ? true_time.of(event) : event.time_us, "severity" => event.severity, "machine" => event.machine,
           "service" => event.service, "message" => Text.display(event.message), "fields" => display(event.fields) }
       end
 

@@ -7,8 +7,6 @@ module Northdrift
     class ClockSurvey < Survey
       # Fields whose value is of one exchange.
       SHARED = %w[request.id trace.id correlation.id transaction.id].freeze
-      # What is less may be the way of the message.
-      LEAST_US = 1_000_000
       # A step is looked for so long after the window.
       AFTER_US = 14 * 86_400_000_000
       MOST_STEPS = 500
@@ -82,7 +80,7 @@ module Northdrift
       def clock((machine, stretch), found)
         steps = @steps.fetch(machine, [])
         told_us, stepped_us, step_id = told[[machine, stretch]]
-        sure = found && (told_us.nil? || found.offset_us.abs >= LEAST_US)
+        sure = found && (told_us.nil? || found.offset_us.abs >= Clocks::Offsets::SAME_US)
         Clock.new(machine, stretch.zero? ? @question.from_us : [steps[stretch - 1][1], @question.from_us].max, stepped_us ? [stepped_us, @question.to_us].min : @question.to_us,
                   sure ? found.offset_us : told_us, sure ? found.error_us : nil, found&.exchanges.to_i, told_us, stepped_us, step_id)
       end

@@ -10,6 +10,9 @@ module Northdrift
       # Exchanges that a pair of clocks must have, and the share of them that must agree.
       LEAST = 3
       AGREE = 0.6
+      # Clocks that are no further apart are taken to be the same: so much may be the way of the message, and who asked may
+      # have been taken for who answered.
+      SAME_US = 1_000_000
 
       # @!attribute offset_us [Integer] by which the clock is ahead of the others; behind when negative
       # @!attribute error_us [Integer] by which that may be wrong on either side
@@ -54,7 +57,10 @@ module Northdrift
           deepest = depth
           best = [at, edges[index + 1][0]]
         end
-        Offset.new(best.sum / 2, (best[1] - best[0]) / 2, deepest) if deepest >= bounds.size * AGREE
+        return if deepest < bounds.size * AGREE
+
+        middle = best.sum / 2
+        Offset.new(middle.abs < SAME_US ? 0 : middle, (best[1] - best[0]) / 2, deepest)
       end
 
       # Clocks that are linked, however indirectly, are set against each other, the surest links first.

@@ -8,8 +8,10 @@ module Northdrift
         get "/" do
           limit = integer("limit", 1..MOST_LINES, Store::Question::LIMIT)
           asked = question
-          page = asked.page(after: id("after"), before: id("before"), around: id("around") || moment("at"), last: params["end"] == "last", limit: limit)
-          json("lines" => page.events.map { |event| Present.line(event) }, "more_before" => page.more_before, "more_after" => page.more_after,
+          true_time = shifts.any? ? Store::TrueTime.new(asked, shifts) : nil
+          place = { after: id("after"), before: id("before"), last: params["end"] == "last", limit: limit }
+          page = true_time ? true_time.page(**place, around: id("around"), at: time("at")) : asked.page(**place, around: id("around") || moment("at"))
+          json("lines" => page.events.map { |event| Present.line(event, true_time) }, "more_before" => page.more_before, "more_after" => page.more_after,
                "highlights" => Find::Highlights.of(asked.tree))
         end
 
@@ -26,6 +28,16 @@ module Northdrift
         end
 
         private
+
+        SHIFT = /\A(.+):(-?\d{1,16}):(-?\d{1,16}):(-?\d{1,16})\z/m
+
+        # @return [Array<Store::TrueTime::Shift>] machine, from, to and what is added to its time, with colons between
+        def shifts
+          @shifts ||= Array(params["shift"]).map do |text|
+            match = SHIFT.match(checked("shift", text)) or raise BadParameter.new("shift", "a shift is written as machine:from:to:microseconds")
+            Store::TrueTime::Shift.new(match[1], *match.captures.drop(1).map(&:to_i))
+          end
+        end
 
         def id(name) = integer(name, -(1 << 62)..(1 << 62), nil)
         def moment(name) = time(name)&.then { |micros| Store::EventId.first(micros) }

@@ -19,6 +19,8 @@ export type FieldValue = string | number | boolean;
 export interface Line {
 	id: string;
 	time_us: number;
+	/** When it truly happened, where clocks are known to be off. */
+	true_us: number;
 	severity: number;
 	machine: string | null;
 	service: string | null;
@@ -30,6 +32,7 @@ export interface LineDetail extends Line {
 	raw: string;
 	bytes: number;
 	source: string;
+	source_id: number;
 	line_number: number;
 	offset: number;
 	encoding: string;

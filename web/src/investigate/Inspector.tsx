@@ -15,6 +15,7 @@ import type { FieldValue, LineDetail } from "../api/types";
 import { SeverityWord } from "../shared/severity";
 import { bytes, clockExact, dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
+import { threadFields } from "../thread/Thread";
 import { Message } from "./highlight";
 import classes from "./Inspector.module.css";
 import { differs, equals } from "./question";
@@ -26,6 +27,8 @@ interface Props {
 	onChip: (chip: string) => void;
 	onColumn: (field: string) => void;
 	onAround: (fromUs: number, toUs: number, chips: string[]) => void;
+	/** Opens what the line belongs to: nearby, seen, file, or a field. */
+	onThread: (thread: string) => void;
 	onStep: (by: 1 | -1) => void;
 	onClose: () => void;
 }
@@ -100,7 +103,7 @@ function Field({
 }
 
 /** Everything about the chosen line: what it says, its fields, where it came from and how it was read. */
-export function Inspector({ id, match, columns, onChip, onColumn, onAround, onStep, onClose }: Props) {
+export function Inspector({ id, match, columns, onChip, onColumn, onAround, onThread, onStep, onClose }: Props) {
 	const { zone } = useZone();
 	const [raw, setRaw] = useState(false);
 	const { data: line, error } = useQuery({
@@ -181,6 +184,23 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onSt
 				<Button variant="default" size="compact-md" aria-pressed={raw} onClick={() => setRaw((now) => !now)}>
 					{raw ? "Message" : "Raw"}
 				</Button>
+			</div>
+			<div className={classes.thread}>
+				<span>Thread:</span>
+				<button type="button" onClick={() => onThread("nearby")}>
+					nearby
+				</button>
+				{threadFields(line).map((field) => (
+					<button key={field} type="button" onClick={() => onThread(field)}>
+						same {field}
+					</button>
+				))}
+				<button type="button" onClick={() => onThread("seen")}>
+					seen before
+				</button>
+				<button type="button" onClick={() => onThread("file")}>
+					in its file
+				</button>
 			</div>
 			<h2>Fields</h2>
 			<dl className={classes.fields}>

@@ -9,6 +9,9 @@ import { PatternList } from "../patterns/PatternList";
 import { useKeys } from "../shared/keys";
 import { utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
+import { shifts, useClocks, wrong } from "../thread/clocks";
+import { Thread } from "../thread/Thread";
+import { TrueTimeSwitch } from "../thread/TrueTimeSwitch";
 import { WordList } from "../words/WordList";
 import { ColumnMenu } from "./ColumnMenu";
 import { useWidths } from "./columns";
@@ -113,7 +116,9 @@ function Workbench({ status }: { status: Status }) {
 	if (pinned.current.key !== key || entry.key === key) pinned.current = { key, anchor };
 	const go = useCallback((to: Anchor) => setEntry({ key, anchor: to }), [key]);
 
-	const lines = useLines(question, pinned.current.anchor, true);
+	const clocks = useClocks(question, question.trueTime);
+	const shifted = question.trueTime ? shifts(wrong(clocks.answer?.clocks)) : [];
+	const lines = useLines(question, pinned.current.anchor, shifted, true);
 	const histogram = useHistogram(question, zone, true);
 	const silences = useSilences(question, true);
 	const match = useMemo(() => matcher(lines.highlights), [lines.highlights]);
@@ -202,6 +207,7 @@ function Workbench({ status }: { status: Status }) {
 		"+": () => zoom(0.5),
 		"-": () => zoom(2),
 		Enter: () => cursor && choose(cursor),
+		t: () => cursor && change({ line: cursor, thread: "nearby" }, { replace: true }),
 		Escape: () => (question.line ? change({ line: null }, { replace: true }) : setCursor(null)),
 		"?": () => setHelp(true),
 	});
@@ -275,6 +281,7 @@ function Workbench({ status }: { status: Status }) {
 									following: stop
 								</Button>
 							)}
+							<TrueTimeSwitch question={question} />
 							<Menu position="bottom-end">
 								<Menu.Target>
 									<button type="button" className={classes.tool}>
@@ -348,6 +355,7 @@ function Workbench({ status }: { status: Status }) {
 							)
 						}
 						onAround={(fromUs, toUs, chips) => change({ find: "", chips, fromUs, toUs, hidden: [] })}
+						onThread={(thread) => change({ thread }, { replace: true })}
 						onStep={(by) => move(by)}
 						onClose={() => change({ line: null }, { replace: true })}
 					/>
@@ -360,6 +368,7 @@ function Workbench({ status }: { status: Status }) {
 					onHelp={() => setHelp(true)}
 				/>
 			</main>
+			{question.line && question.thread && <Thread id={question.line} question={question} change={change} />}
 			<KeysHelp open={help} onClose={() => setHelp(false)} />
 		</>
 	);

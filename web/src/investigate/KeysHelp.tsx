@@ -7,6 +7,7 @@ const KEYS: [string[], string][] = [
 	[["n", "N"], "next and previous match; without words to match, the next error or worse"],
 	[["g", "G"], "first and last line"],
 	[["Enter"], "open the line"],
+	[["t"], "its thread: nearby, the same request, seen before, its file"],
 	[["Esc"], "close it; leave the find text"],
 	[["[", "]"], "earlier and later window of the same length"],
 	[["+", "-"], "half and double the window around the chosen line"],

@@ -23,28 +23,37 @@ function cursorParams(cursor: Cursor, params: URLSearchParams): URLSearchParams 
 	return params;
 }
 
-/** Ids pass 2^53. */
-function extreme(lines: Line[], which: "min" | "max"): string {
+/** The line that a page ends with. Ids pass 2^53. */
+function extreme(lines: Line[], which: "min" | "max", inTrueOrder: boolean): string {
+	if (inTrueOrder) return (which === "min" ? lines[0] : lines.at(-1))?.id ?? "";
 	return lines
 		.map((line) => line.id)
 		.reduce((one, other) => ((which === "min") === BigInt(one) < BigInt(other) ? one : other));
 }
 
 /** The lines of a question around an anchor, by pages in both directions. */
-export function useLines(question: Question, anchor: Anchor, enabled: boolean) {
-	const key = asked(question).toString();
+export function useLines(question: Question, anchor: Anchor, shifts: string[], enabled: boolean) {
+	const params = () => {
+		const found = asked(question);
+		for (const shift of shifts) found.append("shift[]", shift);
+		return found;
+	};
+	const key = params().toString();
 	const query = useInfiniteQuery({
 		queryKey: ["lines", key, anchor],
 		enabled,
 		initialPageParam: anchor as Cursor,
-		queryFn: ({ pageParam, signal }) => get<Page>("/api/lines", cursorParams(pageParam, asked(question)), signal),
+		queryFn: ({ pageParam, signal }) => get<Page>("/api/lines", cursorParams(pageParam, params()), signal),
 		getNextPageParam: (page): Cursor | undefined =>
-			page.more_after && page.lines.length ? { after: extreme(page.lines, "max") } : undefined,
+			page.more_after && page.lines.length ? { after: extreme(page.lines, "max", shifts.length > 0) } : undefined,
 		getPreviousPageParam: (page): Cursor | undefined =>
-			page.more_before && page.lines.length ? { before: extreme(page.lines, "min") } : undefined,
+			page.more_before && page.lines.length ? { before: extreme(page.lines, "min", shifts.length > 0) } : undefined,
 		maxPages: PAGES,
 	});
-	const lines = useMemo(() => query.data?.pages.flatMap((page) => page.lines) ?? [], [query.data]);
+	const lines = useMemo(
+		() => query.data?.pages.flatMap((page) => page.lines.map((line) => ({ ...line, time_us: line.true_us }))) ?? [],
+		[query.data],
+	);
 	const highlights = query.data?.pages[0]?.highlights ?? [];
 	return { ...query, lines, highlights };
 }

@@ -23,8 +23,12 @@ export interface Question {
 	/** Fields shown as columns beside the usual ones. */
 	columns: string[];
 	wrap: boolean;
+	/** Whether lines are ordered by when they happened, where clocks are known to be off. */
+	trueTime: boolean;
 	/** The line that is open. */
 	line: string | null;
+	/** What of its thread is open: nearby, seen, file, or a field. */
+	thread: string;
 }
 
 function read(params: URLSearchParams): Question {
@@ -45,7 +49,9 @@ function read(params: URLSearchParams): Question {
 		lanes: lanes === "machine" || lanes === "service" ? lanes : "",
 		columns: (params.get("columns") ?? "").split(",").filter(Boolean),
 		wrap: params.get("rows") === "wrapped",
+		trueTime: params.get("time") === "true",
 		line: params.get("line"),
+		thread: params.get("thread") ?? "",
 	};
 }
 
@@ -62,7 +68,9 @@ export function write(question: Question): URLSearchParams {
 	if (question.lanes) params.set("lanes", question.lanes);
 	if (question.columns.length) params.set("columns", question.columns.join(","));
 	if (question.wrap) params.set("rows", "wrapped");
+	if (question.trueTime) params.set("time", "true");
 	if (question.line) params.set("line", question.line);
+	if (question.line && question.thread) params.set("thread", question.thread);
 	return params;
 }
 

@@ -81,9 +81,9 @@ export function windowName(fromUs: number, toUs: number, zone: string): string {
 
 /** "47 s", "1 min 44 s", "2 h 5 min", "3 days 4 h" */
 export function duration(us: number): string {
-	const seconds = us / 1_000_000;
-	if (seconds < 1) return `${Math.round(us / 1000)} ms`;
-	if (seconds < 60) return `${Math.round(seconds)} s`;
+	if (us < 1_000_000) return `${Math.round(us / 1000)} ms`;
+	const seconds = Math.round(us / 1_000_000);
+	if (seconds < 60) return `${seconds} s`;
 	const units: [number, string][] = [
 		[86_400, "d"],
 		[3600, "h"],

@@ -26,7 +26,7 @@ export interface Survey<T> {
 }
 
 /** Work over all lines of a question: what was found so far is shown while it goes on, and it can be stopped. */
-export function useSurvey<T>(path: string, params: URLSearchParams): Survey<T> {
+export function useSurvey<T>(path: string, params: URLSearchParams, enabled = true): Survey<T> {
 	const queries = useQueryClient();
 	const stopping = useRef(new AbortController());
 	const queryKey = [path, params.toString()];
@@ -50,6 +50,7 @@ export function useSurvey<T>(path: string, params: URLSearchParams): Survey<T> {
 			return latest;
 		},
 		placeholderData: keepPreviousData,
+		enabled,
 	});
 	return {
 		answer: query.data?.answer,
