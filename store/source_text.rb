@@ -5,6 +5,7 @@ module Northdrift
     # A source as it came in, put together again from the records that were kept of it.
     class SourceText
       BLOCK = 512
+      NEIGHBOURS = { "<" => "max", ">" => "min" }.freeze
 
       # @param predicate [String] names events that were just written
       # @param binds [Array]
@@ -52,8 +53,6 @@ module Northdrift
       end
 
       private
-
-      NEIGHBOURS = { "<" => "max", ">" => "min" }.freeze
 
       # @param side [String] < or >
       # @return [Integer, nil] the next block on that side that has lines

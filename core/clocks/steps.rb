@@ -12,7 +12,7 @@ module Northdrift
       BACKWARD = RE2::Regexp.new('(?i)\b(?:back|backward|backwards)\b')
       FROM_TO = RE2::Regexp.new('(?i)time (?:has|was) changed to (\d{4}-\d\d-\d\dT[\d:.]+)Z? from (\d{4}-\d\d-\d\dT[\d:.]+)Z?')
       # What finds such lines.
-      FIND = '(clock or time) and (stepped or step or wrong or jumped or adjusted or moved or reset or changed)'
+      FIND = "(clock or time) and (stepped or step or wrong or jumped or adjusted or moved or reset or changed)"
 
       module_function
 

@@ -5,6 +5,8 @@ module Northdrift
     module Resources
       # Pages of lines, and one line whole.
       class Lines < Resource
+        SHIFT = /\A(.+):(-?\d{1,16}):(-?\d{1,16}):(-?\d{1,16})\z/m
+
         get "/" do
           limit = integer("limit", 1..MOST_LINES, Store::Question::LIMIT)
           asked = question
@@ -28,8 +30,6 @@ module Northdrift
         end
 
         private
-
-        SHIFT = /\A(.+):(-?\d{1,16}):(-?\d{1,16}):(-?\d{1,16})\z/m
 
         # @return [Array<Store::TrueTime::Shift>] machine, from, to and what is added to its time, with colons between
         def shifts

@@ -114,7 +114,7 @@ class ApiTest < Northdrift::StoreTest
     detail = ask("/api/lines/#{line['id']}")
     place = ask("/api/sources/#{detail['source_id']}", line: detail["line_number"], before: 2, after: 2)
     assert_includes place["records"].map { |record| [record["id"], record["raw"]] }, [line["id"], detail["raw"]]
-    assert_equal [*-2..2], (place["records"].map { |record| record["line_number"] - detail["line_number"] })
+    assert_equal([*-2..2], place["records"].map { |record| record["line_number"] - detail["line_number"] })
     assert_equal "line", ask("/api/sources/#{detail['source_id']}", line: 10_000)["parameter"]
     get("/api/sources/#{detail['source_id']}/text", {}, HOST)
     assert_equal "#{Examples::ALL.keys.reject { |known| known == 'Use the BFG!' }.join("\n")}\n".b, last_response.body.b

@@ -281,7 +281,7 @@ function Workbench({ status }: { status: Status }) {
 									following: stop
 								</Button>
 							)}
-							<TrueTimeSwitch question={question} />
+							<TrueTimeSwitch question={question} short />
 							<Menu position="bottom-end">
 								<Menu.Target>
 									<button type="button" className={classes.tool}>

@@ -69,9 +69,9 @@ export function SeenBefore({ line, change }: { line: LineDetail; change: Change 
 				{seen.first_us === line.time_us || (seen.total === 1 && seen.first_us !== null)
 					? "This was the first time ever."
 					: seen.first_us !== null &&
-						`First on ${dayAndYear(seen.first_us, zone)} at ${clock(seen.first_us, zone)}; ${number(seen.total)} lines in all, on ${days} of the last ${seen.days.length} days.`}
+						`First on ${dayAndYear(seen.first_us, zone)} at ${clock(seen.first_us, zone)}; ${number(seen.total)} lines in all, on ${days} of the ${seen.days.length} days up to this line.`}
 			</p>
-			<h3>The last {seen.days.length} days</h3>
+			<h3>{seen.days.length} days up to this line</h3>
 			<Bars
 				counts={seen.days}
 				names={seen.days.map((_, index) => dayName(start(index), zone))}

@@ -3,18 +3,23 @@ import { type Question, useQuestion } from "../investigate/question";
 import { duration } from "../shared/time";
 import { type Clock, useClocks, wrong } from "./clocks";
 
-export function clockName(clock: Clock): string {
-	const off = `${clock.machine} ${duration(Math.abs(clock.offset_us))} ${clock.offset_us < 0 ? "behind" : "ahead"}`;
+function offName(clock: Clock): string {
+	return `${clock.machine} ${duration(Math.abs(clock.offset_us))} ${clock.offset_us < 0 ? "behind" : "ahead"}`;
+}
+
+function clockName(clock: Clock): string {
+	const off = offName(clock);
 	return clock.error_us === null
 		? `${off} (its log says so)`
 		: `${off}, give or take ${duration(clock.error_us)} (${clock.exchanges} exchanges)`;
 }
 
 /** Orders lines by when they happened instead of by what their clocks said. */
-export function TrueTimeSwitch({ question }: { question: Question }) {
+export function TrueTimeSwitch({ question, short = false }: { question: Question; short?: boolean }) {
 	const [, change] = useQuestion();
 	const clocks = useClocks(question, question.trueTime);
 	const off = wrong(clocks.answer?.clocks);
+	const first = off[0];
 	const says = !question.trueTime
 		? "Orders lines by when they happened, where clocks are off"
 		: clocks.running
@@ -28,9 +33,11 @@ export function TrueTimeSwitch({ question }: { question: Question }) {
 				<Switch
 					size="xs"
 					label={
-						question.trueTime && off.length
-							? `true time: ${off.length === 1 ? clockName(off[0] as Clock).split(/,| \(/)[0] : `${off.length} clocks off`}`
-							: "true time"
+						!question.trueTime || !first
+							? "true time"
+							: short
+								? `true time (${off.length})`
+								: `true time: ${off.length === 1 ? offName(first) : `${off.length} clocks off`}`
 					}
 					checked={question.trueTime}
 					onChange={(event) => change({ trueTime: event.currentTarget.checked }, { replace: true })}
