@@ -11,6 +11,7 @@ module Northdrift
       PROBLEM = "application/problem+json"
       MOST_BINS = 400
       MOST_LINES = 1000
+      MOST_BODY = 100_000
 
       disable :show_exceptions, :raise_errors, :static, :protection
       set :host_authorization, permitted_hosts: []
@@ -109,8 +110,33 @@ module Northdrift
 
       # @return [Store::Question]
       def question
-        Store::Question.new(find: text("find"), chips: Array(params["chip"]).map { |chip| checked("chip", chip) }, from_us: time("from"), to_us: time("to"), hidden: hidden)
+        Store::Question.new(find: text("find"), chips: [*Array(params["chip"]).map { |chip| checked("chip", chip) }, *scope], from_us: time("from"), to_us: time("to"), hidden: hidden)
       end
+
+      # @return [Array<String>] the condition of the scope that is on
+      def scope
+        return [] if params["scope"].to_s.empty?
+
+        scope = Store::Scope.find_by(name: text("scope")) or raise BadParameter.new("scope", "there is no scope “#{Text.display(params['scope'])}” any more")
+        [scope.find]
+      end
+
+      # @return [Hash] the JSON object that a request carries
+      def carried
+        object = Oj.load(request.body.read(MOST_BODY).to_s, mode: :strict)
+        object.is_a?(Hash) ? object : raise(BadParameter.new("body", "the request must carry a JSON object"))
+      rescue Oj::ParseError, EncodingError
+        raise BadParameter.new("body", "the request must carry a JSON object")
+      end
+
+      def string(object, name) = checked(name, object.fetch(name, "")).strip
+
+      def required(object, name)
+        value = string(object, name)
+        value.empty? ? raise(BadParameter.new(name, "#{name} is missing")) : value
+      end
+
+      def now_us = (Time.now.to_r * 1_000_000).to_i
 
       def text(name) = checked(name, params[name] || "")
 

@@ -43,8 +43,6 @@ module Northdrift
 
         private
 
-        def now_us = (Time.now.to_r * 1_000_000).to_i
-
         def present(import)
           { "id" => import.id, "name" => Text.display(import.name), "state" => import.state, "bytes" => import.bytes, "bytes_read" => import.bytes_read,
             "results" => Oj.load(import.results, mode: :strict), "created_us" => import.created_us, "ended_us" => import.ended_us }

@@ -107,6 +107,45 @@ class ApiTest < Northdrift::StoreTest
     end
   end
 
+  def send_json(method, path, object)
+    public_send(method, path, JSON.generate(object), HOST.merge("CONTENT_TYPE" => "application/json"))
+    checked(path, method.to_s)
+  end
+
+  def test_a_question_is_saved_overwritten_deleted_and_had_back
+    saved = send_json(:post, "/api/searches", name: "Night", folder: "gates", tags: %w[stall], query: "find=gate*")
+    assert_equal [201, "find=gate*", ["stall"]], [last_response.status, saved["query"], saved["tags"]]
+    assert_equal 409, send_json(:post, "/api/searches", name: "Night", folder: "gates", query: "find=x")["status"]
+    assert_equal saved["id"], send_json(:post, "/api/searches", name: "Night", folder: "gates", query: "find=x", overwrite: true)["id"]
+    delete("/api/searches/#{saved['id']}", {}, HOST)
+    assert checked("/api/searches/#{saved['id']}", "delete")["deleted"]
+    assert_empty ask("/api/searches")["searches"]
+    send_json(:post, "/api/searches/#{saved['id']}/restored", {})
+    assert_equal(["find=x"], ask("/api/searches")["searches"].map { |search| search["query"] })
+    assert_equal "name", send_json(:post, "/api/searches", query: "x")["parameter"]
+    post("/api/searches", "[1", HOST)
+    assert_equal "body", checked("/api/searches", "post")["parameter"]
+  end
+
+  def test_a_scope_stays_on
+    scope = send_json(:put, "/api/scopes", name: "gates", find: "host.name = gate*")
+    assert_equal ask("/api/histogram", find: "host.name = gate*")["total"], ask("/api/histogram", scope: "gates")["total"]
+    assert_operator survey("/api/fields", scope: "gates")["total"], :<, survey("/api/fields")["total"]
+    assert_equal 422, send_json(:put, "/api/scopes", name: "bad", find: "hst.name = x")["status"]
+    delete("/api/scopes/#{scope['id']}", {}, HOST)
+    assert_equal "scope", ask("/api/histogram", scope: "gates")["parameter"]
+  end
+
+  def test_searches_to_start_with
+    starters = ask("/api/starters")["starters"]
+    assert(starters.find { |starter| starter["name"] == "What is written most" }["any"])
+    refute(starters.find { |starter| starter["name"] == "Neighbours were lost" }["any"])
+    known = -> { Store::Kinds.current.field_names + %w[event.id duration_ms http.response.status_code user.name] }
+    starters.each { |starter| Find::Parser.parse(starter["find"].gsub(/\{\w+\}/, "ida"), known: known) }
+    assert_equal %w[machine], starters.find { |starter| starter["name"].include?("{machine}") }["blanks"]
+    assert_empty(ask("/api/starters", to: 1)["starters"].select { |starter| starter["any"] })
+  end
+
   def test_the_thread_of_a_line
     line = ask("/api/lines", find: "BK-1")["lines"][0]
     seen = ask("/api/lines/#{line['id']}/seen-before", utc_offset: 3600)

@@ -56,7 +56,9 @@ function ThemeSwitch() {
 const SCREENS = [{ path: "/", name: "Investigate" }];
 
 function TopBar() {
-	const { pathname } = useLocation();
+	const { pathname, search } = useLocation();
+	// The scope stays on from screen to screen.
+	const scope = new URLSearchParams(search).get("scope");
 	return (
 		<header className={classes.bar}>
 			<Link to="/" className={classes.mark} aria-label="Northdrift: start page">
@@ -73,7 +75,12 @@ function TopBar() {
 			</Link>
 			<nav aria-label="Screens">
 				{SCREENS.map(({ path, name }) => (
-					<Link key={path} to={path} className={classes.screen} aria-current={pathname === path ? "page" : undefined}>
+					<Link
+						key={path}
+						to={scope ? `${path}?${new URLSearchParams({ scope })}` : path}
+						className={classes.screen}
+						aria-current={pathname === path ? "page" : undefined}
+					>
 						{name}
 					</Link>
 				))}

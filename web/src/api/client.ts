@@ -54,6 +54,13 @@ export function remove<T>(path: string): Promise<T> {
 	return answer<T>(fetch(path, { method: "DELETE" }));
 }
 
+/** Sends an object. */
+export function send<T>(method: "POST" | "PUT", path: string, object: unknown): Promise<T> {
+	return answer<T>(
+		fetch(path, { method, headers: { "Content-Type": "application/json" }, body: JSON.stringify(object) }),
+	);
+}
+
 /** Sends a file's bytes; fetch cannot tell how far an upload is. */
 export function upload<T>(
 	path: string,

@@ -1,7 +1,10 @@
-import { Button } from "@mantine/core";
+import { ActionIcon, Button, Tooltip } from "@mantine/core";
+import { IconBookmarks } from "@tabler/icons-react";
 import { useEffect, useState } from "react";
 import type { ProblemDetails, Status } from "../api/types";
 import { MeasureField } from "../measure/MeasureField";
+import { ScopeMenu } from "../searches/ScopeMenu";
+import { Searches } from "../searches/Searches";
 import { ComparedMenu } from "./ComparedMenu";
 import { FindField } from "./FindField";
 import type { Change, Question } from "./question";
@@ -23,6 +26,7 @@ export function Sentence({ question, change, mistake, measureMistake, status, on
 	const [draft, setDraft] = useState(question.find);
 	useEffect(() => setDraft(question.find), [question.find]);
 
+	const [searching, setSearching] = useState(false);
 	const ask = () => {
 		change({ find: draft.trim(), line: null });
 		onAsked();
@@ -36,6 +40,8 @@ export function Sentence({ question, change, mistake, measureMistake, status, on
 				<div className={classes.find} data-mistaken={mistake ? "" : undefined}>
 					<FindField text={draft} mistake={mistake} onText={setDraft} onAsk={ask} onLeave={onAsked} />
 				</div>
+				<span className={classes.word}>on</span>
+				<ScopeMenu question={question} change={change} status={status} />
 				<span className={classes.word}>between</span>
 				<WindowPicker
 					fromUs={question.fromUs}
@@ -54,6 +60,12 @@ export function Sentence({ question, change, mistake, measureMistake, status, on
 				<Button className={classes.ask} onClick={ask} rightSection={<span aria-hidden>⏎</span>}>
 					Ask
 				</Button>
+				<Tooltip label="Searches: saved, and to start with">
+					<ActionIcon variant="subtle" size="lg" aria-label="Searches" onClick={() => setSearching(true)}>
+						<IconBookmarks size={20} />
+					</ActionIcon>
+				</Tooltip>
+				<Searches question={question} change={change} opened={searching} onClose={() => setSearching(false)} />
 			</div>
 			{mistake && (
 				<p className={classes.mistake} role="alert">

@@ -14,6 +14,8 @@ export interface Question {
 	fromUs: number | null;
 	toUs: number | null;
 	hidden: string[];
+	/** Name of the scope that is on; empty for everything. */
+	scope: string;
 	/** What it is compared with: see compared.ts. */
 	compared: string;
 	/** What is measured; empty for the number of lines. */
@@ -43,6 +45,7 @@ function read(params: URLSearchParams): Question {
 		fromUs: moment("from"),
 		toUs: moment("to"),
 		hidden: (params.get("hide") ?? "").split(",").filter((name) => (SEVERITIES as readonly string[]).includes(name)),
+		scope: params.get("scope") ?? "",
 		compared: params.get("with") ?? "",
 		measure: params.get("measure") ?? "",
 		view: VIEWS.find((view) => view === params.get("view")) ?? "lines",
@@ -62,6 +65,7 @@ export function write(question: Question): URLSearchParams {
 	if (question.fromUs !== null) params.set("from", toIso(question.fromUs));
 	if (question.toUs !== null) params.set("to", toIso(question.toUs));
 	if (question.hidden.length) params.set("hide", question.hidden.join(","));
+	if (question.scope) params.set("scope", question.scope);
 	if (question.compared) params.set("with", question.compared);
 	if (question.measure) params.set("measure", question.measure);
 	if (question.view !== "lines") params.set("view", question.view);
@@ -82,6 +86,7 @@ export function asked(question: Question): URLSearchParams {
 	if (question.fromUs !== null) params.set("from", String(question.fromUs));
 	if (question.toUs !== null) params.set("to", String(question.toUs));
 	if (question.hidden.length) params.set("hide", question.hidden.join(","));
+	if (question.scope) params.set("scope", question.scope);
 	return params;
 }
 

@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # Saved questions.
+      class Searches < Resource
+        MOST_TAGS = 20
+
+        get "/" do
+          json("searches" => Store::Search.kept.order(:folder, :name).map { |search| present(search) })
+        end
+
+        # One of the same name and folder is overwritten only on request.
+        post "/" do
+          wanted = carried
+          name = required(wanted, "name")
+          folder = string(wanted, "folder")
+          known = Store::Search.kept.find_by(folder: folder, name: name)
+          problem(409, "exists", "there is a search “#{name}” in this folder already") if known && wanted["overwrite"] != true
+
+          search = known || Store::Search.new(name: name, folder: folder, created_us: now_us)
+          search.update!(query: string(wanted, "query"), tags: json(tags(wanted)), changed_us: now_us)
+          status(known ? 200 : 201)
+          json(present(search))
+        end
+
+        delete "/:id" do
+          search = Store::Search.kept.find(params["id"])
+          search.update!(deleted_us: now_us)
+          json(present(search))
+        end
+
+        # Takes the deletion back.
+        post "/:id/restored" do
+          search = Store::Search.find(params["id"])
+          taken = Store::Search.kept.exists?(folder: search.folder, name: search.name)
+          problem(409, "exists", "there is another search “#{search.name}” in this folder by now") if taken && search.deleted_us
+
+          search.update!(deleted_us: nil)
+          json(present(search))
+        end
+
+        private
+
+        def tags(wanted)
+          tags = wanted.fetch("tags", [])
+          raise BadParameter.new("tags", "tags are a list of no more than #{MOST_TAGS} words") unless tags.is_a?(Array) && tags.size <= MOST_TAGS && tags.all?(String)
+
+          tags.map(&:strip).reject(&:empty?).uniq
+        end
+
+        def present(search)
+          { "id" => search.id, "name" => search.name, "folder" => search.folder, "tags" => search.tag_names, "query" => search.query, "changed_us" => search.changed_us,
+"deleted" => !search.deleted_us.nil? }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,17 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # A question that was saved under a name. What is deleted can be had back.
+    class Search < Record
+      self.table_name = "searches"
+
+      scope :kept, -> { where(deleted_us: nil) }
+
+      # @return [Array<String>]
+      def tag_names = Oj.load(tags, mode: :strict)
+    end
+  end
+end
