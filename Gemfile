@@ -15,16 +15,21 @@ gem "sqlite3", "~> 1.7.3" # brings its own SQLite with FTS5
 gem "thor", "~> 1.3"
 gem "tty-progressbar", "~> 0.18"
 gem "tzinfo-data"
+gem "xlsxtream", "~> 3.1" # writes a workbook row by row, whatever its size
 gem "zeitwerk", "~> 2.6"
 
 group :development, :test do
   gem "capybara", "~> 3.40"
+  gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built for Debian's RubyGems
   gem "json_schemer", "~> 2.3"
   gem "logfmt", require: false
   gem "minitest", "~> 5.27.0"
+  gem "opentelemetry-exporter-otlp-logs", require: false
   gem "rack-test", "~> 2.1"
   gem "rake"
+  gem "roo", require: false
   gem "rubocop", "~> 1.60", require: false
   gem "selenium-webdriver", "~> 4.32.0"
+  gem "syslog-parser", require: false
   gem "syslog_protocol", require: false
 end

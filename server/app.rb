@@ -10,7 +10,7 @@ module Northdrift
         "/api/status" => Resources::Status, "/api/lines" => Resources::Lines, "/api/histogram" => Resources::Histogram,
         "/api/patterns" => Resources::Patterns, "/api/fields" => Resources::Fields, "/api/words" => Resources::Words, "/api/measurements" => Resources::Measurements,
         "/api/clocks" => Resources::Clocks, "/api/sources" => Resources::Sources,
-        "/api/searches" => Resources::Searches, "/api/scopes" => Resources::Scopes, "/api/starters" => Resources::Starters,
+        "/api/searches" => Resources::Searches, "/api/scopes" => Resources::Scopes, "/api/exports" => Resources::Exports, "/api/starters" => Resources::Starters,
         "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
         "/api/imports" => Resources::Imports, "/api/news" => Resources::News
       }.freeze

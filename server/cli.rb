@@ -70,10 +70,13 @@ module Northdrift
       desc "find 'FIND TEXT'", "print matching lines, oldest first"
       window_options
       option :limit, type: :numeric, desc: "at most so many lines"
-      option :as, type: :string, default: "text", enum: %w[text raw ndjson csv count], desc: "form of the output"
+      option :as, type: :string, default: "text", enum: [*Export::FORMS.keys, "count"], desc: "form of the output"
+      option :columns, type: :string, desc: "further fields that are columns of csv and xlsx, with commas"
       def find(text = "")
-        found = Formats.write(ask(text), options[:as], $stdout, limit: options[:limit]&.to_i, zone: options[:zone])
-        exit NOTHING if found.zero?
+        raise Thor::Error, "xlsx is no text; send it to a file: northdrift find … --as xlsx > lines.xlsx" if Export::FORMS[options[:as]]&.binary && $stdout.tty?
+
+        question = ask(text)
+        exit NOTHING if (options[:as] == "count" ? count(question) : export(question)).zero?
       end
 
       desc "patterns 'FIND TEXT'", "condense matching lines to patterns, commonest or most surprising first"
@@ -112,6 +115,13 @@ module Northdrift
       end
 
       private
+
+      def count(question) = question.total.tap { |total| puts total }
+
+      def export(question)
+        $stdout.binmode unless options[:as] == "text"
+        Export.write(question, options[:as], $stdout, more: options[:columns].to_s.split(","), limit: options[:limit]&.to_i, zone: options[:zone])
+      end
 
       # @return [Store::Question]
       def ask(text)

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require_relative "../test_helper"
+require "csv"
 require "json_schemer"
 require "rack/test"
 
@@ -125,6 +126,23 @@ class ApiTest < Northdrift::StoreTest
     assert_equal "name", send_json(:post, "/api/searches", query: "x")["parameter"]
     post("/api/searches", "[1", HOST)
     assert_equal "body", checked("/api/searches", "post")["parameter"]
+  end
+
+  def test_an_export_is_asked_for_fetched_and_cancelled
+    post("/api/exports?form=csv&columns=request.id&find=has+host.name", "", HOST)
+    export = checked("/api/exports", "post")
+    assert_equal ["waiting", ask("/api/histogram", find: "has host.name")["total"]], export.values_at("state", "lines")
+    get("/api/exports/#{export['id']}/file", {}, HOST)
+    assert_equal export["lines"] + 1, CSV.parse(last_response.body.dup.force_encoding(Encoding::UTF_8)).size
+    assert_match(/attachment; filename="northdrift-\d+-\d+\.csv"/, last_response.headers["content-disposition"])
+    assert_equal ["done", export["lines"]], ask("/api/exports/#{export['id']}").values_at("state", "written")
+    post("/api/exports?form=xlsx", "", HOST)
+    delete("/api/exports/#{export['id'] + 1}", {}, HOST)
+    assert_equal "cancelled", checked("/api/exports/2", "delete")["state"]
+    get("/api/exports/#{export['id'] + 1}/file", {}, HOST)
+    assert_equal 409, last_response.status
+    post("/api/exports?form=paper", "", HOST)
+    assert_equal "form", checked("/api/exports", "post")["parameter"]
   end
 
   def test_a_scope_stays_on

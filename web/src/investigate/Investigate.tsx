@@ -16,6 +16,7 @@ import { WordList } from "../words/WordList";
 import { ColumnMenu } from "./ColumnMenu";
 import { useWidths } from "./columns";
 import { EmptyState, NothingFound } from "./EmptyState";
+import { ExportMenu } from "./ExportMenu";
 import { Foot } from "./Foot";
 import { matcher } from "./highlight";
 import { Inspector } from "./Inspector";
@@ -296,6 +297,7 @@ function Workbench({ status }: { status: Status }) {
 									/>
 								</Menu.Dropdown>
 							</Menu>
+							<ExportMenu question={question} />
 							<ColumnMenu columns={question.columns} onColumns={(columns) => change({ columns }, { replace: true })} />
 						</div>
 					</div>

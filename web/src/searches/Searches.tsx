@@ -81,7 +81,7 @@ function Save({ question, searches }: { question: Question; searches: Search[] }
 						Overwrite
 					</Button>
 				)}
-				<Button type="submit" variant="light" loading={save.isPending}>
+				<Button type="submit" variant="default" loading={save.isPending}>
 					Save
 				</Button>
 			</div>

@@ -1,6 +1,6 @@
 # frozen_string_literal: true
 
-class AddSourceBlocksAndSearches < ActiveRecord::Migration[7.2]
+class AddSourceBlocksSearchesAndExports < ActiveRecord::Migration[7.2]
   BLOCK = 512
 
   def up
@@ -31,9 +31,19 @@ class AddSourceBlocksAndSearches < ActiveRecord::Migration[7.2]
       t.integer :changed_us, null: false
       t.index :name, unique: true
     end
+
+    create_table :exports do |t|
+      t.string :form, null: false
+      t.text :columns, null: false
+      t.text :spec, null: false
+      t.string :state, null: false
+      t.integer :lines, null: false
+      t.integer :written, null: false, default: 0
+      t.integer :created_us, null: false
+    end
   end
 
   def down
-    %i[source_blocks searches scopes].each { |table| drop_table table }
+    %i[source_blocks searches scopes exports].each { |table| drop_table table }
   end
 end

@@ -1,0 +1,32 @@
+# frozen_string_literal: true
+
+require "csv"
+
+module Northdrift
+  module Server
+    module Export
+      # RFC 4180, with names of columns in the first line.
+      class Csv
+        # What spreadsheet programs take for the start of a formula (OWASP, "CSV Injection").
+        FORMULA = /\A[=+\-@\t\r]/
+
+        def initialize(sheet)
+          @sheet = sheet
+          sheet.out << CSV.generate_line(sheet.columns)
+        end
+
+        # @param event [Store::StoredEvent]
+        def <<(event)
+          @sheet.out << CSV.generate_line(@sheet.row(event).map { |value| harmless(value) })
+        end
+
+        def finish = nil
+
+        private
+
+        # A quote before it makes it text.
+        def harmless(value) = value.is_a?(String) && value.match?(FORMULA) ? "'#{value}" : value
+      end
+    end
+  end
+end

@@ -1,0 +1,96 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Server
+    module Resources
+      # Exports: asked for, fetched as a file while it is written, watched and cancelled.
+      class Exports < Resource
+        # How often progress is noted.
+        EVERY_SECONDS = 0.3
+        MOST_COLUMNS = 100
+
+        # Somebody wants no more of it.
+        Cancelled = Class.new(Error)
+
+        post "/" do
+          form = choice("form", Export::FORMS.keys, "ndjson")
+          columns = params["columns"].to_s.split(",").map { |name| checked("columns", name) }.first(MOST_COLUMNS)
+          asked = question
+          Store::Export.old(now_us).delete_all
+          export = Store::Export.create!(form: form, columns: json(columns), spec: json(asked.spec.transform_keys(&:to_s).merge("from_us" => asked.from_us, "to_us" => asked.to_us)),
+                                         lines: asked.total, written: 0, state: "waiting", created_us: now_us)
+          status 201
+          json(present(export))
+        end
+
+        get "/:id" do
+          json(present(Store::Export.find(params["id"])))
+        end
+
+        delete "/:id" do
+          export = Store::Export.find(params["id"])
+          Store::Export.where(id: export.id, state: %w[waiting writing]).update_all(state: "cancelled")
+          json(present(export.reload))
+        end
+
+        get "/:id/file" do
+          export = Store::Export.find(params["id"])
+          problem(409, "cancelled", "this export was cancelled") if export.state == "cancelled"
+
+          form = Export::FORMS.fetch(export.form)
+          asked = Store::Question.new(**Oj.load(export.spec, mode: :strict).transform_keys(&:to_sym))
+          content_type form.type
+          attachment("northdrift-#{Time.at(0, asked.from_us, :microsecond, in: 'UTC').strftime('%Y%m%d-%H%M')}.#{form.suffix}")
+          stream { |out| write(export, asked, out) }
+        end
+
+        private
+
+        # What is cut short must not look like the whole: the connection breaks.
+        def write(export, asked, out)
+          export.update!(state: "writing", written: 0)
+          told = clock
+          pieces = Pieces.new(out)
+          written = Server::Export.write(asked, export.form, pieces, more: Oj.load(export.columns, mode: :strict)) do |count|
+            next if clock - told < EVERY_SECONDS
+
+            told = clock
+            raise Cancelled, "the export was cancelled" if gone? || Store::Export.where(id: export.id, state: "writing").update_all(written: count).zero?
+          end
+          pieces.flush
+          export.update!(state: "done", written: written)
+        rescue StandardError
+          Store::Export.where(id: export.id, state: %w[waiting writing]).update_all(state: "cancelled")
+          raise
+        ensure
+          ActiveRecord::Base.connection_handler.clear_active_connections!
+        end
+
+        def present(export) = { "id" => export.id, "form" => export.form, "state" => export.state, "lines" => export.lines, "written" => export.written }
+
+        # Gathers small pieces, since each that is sent costs a call of the system.
+        class Pieces
+          SIZE = 64 * 1024
+
+          def initialize(out)
+            @out = out
+            @held = String.new(encoding: Encoding::BINARY)
+          end
+
+          def <<(bytes)
+            @held << bytes.b
+            flush if @held.bytesize >= SIZE
+            self
+          end
+
+          def flush
+            @out << @held
+            @held = String.new(encoding: Encoding::BINARY)
+          end
+        end
+      end
+    end
+  end
+end

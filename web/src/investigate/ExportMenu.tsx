@@ -1,0 +1,88 @@
+import { Button, Menu, Progress } from "@mantine/core";
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { get, remove, send } from "../api/client";
+import { number } from "../shared/time";
+import classes from "./Investigate.module.css";
+import { asked, type Question } from "./question";
+
+interface Export {
+	id: number;
+	form: string;
+	state: "waiting" | "writing" | "done" | "cancelled";
+	lines: number;
+	written: number;
+}
+
+const FORMS: [string, string][] = [
+	["ndjson", "NDJSON, everything known of each line"],
+	["csv", "CSV, with the columns shown"],
+	["xlsx", "XLSX, with the columns shown"],
+	["rfc5424", "syslog, RFC 5424"],
+	["otlp", "OTLP JSON"],
+	["raw", "as the lines came in"],
+];
+const LOOK_MS = 500;
+
+/** Writes the lines of the question to a file, whatever their number; how far it is can be seen, and it can be stopped. */
+export function ExportMenu({ question }: { question: Question }) {
+	const [current, setCurrent] = useState<number | null>(null);
+	const ask = useMutation({
+		mutationFn: (form: string) => {
+			const params = asked(question);
+			params.set("form", form);
+			params.set("columns", question.columns.join(","));
+			return send<Export>("POST", `/api/exports?${params}`, {});
+		},
+		onSuccess: ({ id }) => {
+			setCurrent(id);
+			// The browser writes the file as it comes.
+			const link = document.createElement("a");
+			link.href = `/api/exports/${id}/file`;
+			link.download = "";
+			link.click();
+		},
+	});
+	const { data } = useQuery({
+		queryKey: ["export", current],
+		enabled: current !== null,
+		queryFn: ({ signal }) => get<Export>(`/api/exports/${current}`, undefined, signal),
+		refetchInterval: ({ state }) =>
+			state.data?.state === "done" || state.data?.state === "cancelled" ? false : LOOK_MS,
+	});
+	const running = data && (data.state === "waiting" || data.state === "writing");
+	if (running)
+		return (
+			<span className={classes.export} role="status">
+				<Progress value={(100 * data.written) / Math.max(data.lines, 1)} size="sm" w={70} aria-label="share written" />
+				{number(data.written)} of {number(data.lines)}
+				<Button size="compact-xs" variant="subtle" onClick={() => void remove(`/api/exports/${data.id}`)}>
+					Stop
+				</Button>
+			</span>
+		);
+	return (
+		<>
+			{ask.error && <span role="alert">{ask.error.message}</span>}
+			{data && (
+				<span className={classes.export} role="status" data-exported={data.state}>
+					{data.state === "done" ? `${number(data.written)} lines written` : "stopped; the file is not whole"}
+				</span>
+			)}
+			<Menu position="bottom-end">
+				<Menu.Target>
+					<button type="button" className={classes.tool}>
+						export ▾
+					</button>
+				</Menu.Target>
+				<Menu.Dropdown>
+					{FORMS.map(([form, name]) => (
+						<Menu.Item key={form} onClick={() => ask.mutate(form)}>
+							{name}
+						</Menu.Item>
+					))}
+				</Menu.Dropdown>
+			</Menu>
+		</>
+	);
+}
