@@ -79,16 +79,64 @@ module Northdrift
         exit NOTHING if (options[:as] == "count" ? count(question) : export(question)).zero?
       end
 
+      # What every command that surveys the lines of a question takes.
+      def self.survey_options(limit, compared: true)
+        window_options
+        option :with, type: :string, desc: COMPARE if compared
+        option :limit, type: :numeric, default: limit, desc: "at most so many rows"
+        option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
+      end
+      private_class_method :survey_options
+
       desc "patterns 'FIND TEXT'", "condense matching lines to patterns, commonest or most surprising first"
-      window_options
-      option :with, type: :string, desc: COMPARE
-      option :limit, type: :numeric, default: 50, desc: "at most so many patterns"
-      option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
+      survey_options 50
       def patterns(text = "")
+        table = counted(Store::PatternTable, text)
+        rows = some(table.rows)
+        json? ? Report.objects(rows.map { |row| Present.pattern(row) }, $stdout) : Report.table(Report::PATTERNS, rows, $stdout, compared: !table.against.nil?)
+      end
+
+      desc "fields 'FIND TEXT'", "show the fields of matching lines with their values, those first that stand out"
+      survey_options 20
+      option :values, type: :numeric, default: 5, desc: "at most so many values of each"
+      def fields(text = "")
+        table = counted(Store::FieldTable, text)
+        rows = some(table.rows)
+        json? ? Report.objects(rows.map { |row| Present.field(row) }, $stdout) : Report.fields(rows, table.total, $stdout, values: options[:values].to_i)
+      end
+
+      desc "words 'FIND TEXT'", "show the words of matching lines, commonest or most surprising first"
+      survey_options 50
+      def words(text = "")
+        table = counted(Store::WordTable, text)
+        rows = some(table.rows)
+        json? ? Report.objects(rows.map { |row| Present.word(row) }, $stdout) : Report.table(Report::WORDS, rows, $stdout, compared: !table.against.nil?)
+      end
+
+      desc "measure 'CLAUSE' 'FIND TEXT'", "measure matching lines, for example 'p95(duration_ms) by host.name per hour'"
+      window_options
+      option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
+      def measure(clause, text = "")
         question = ask(text)
-        table = Store::PatternTable.new(question, against: options[:with] && question.compared_with(options[:with])).count
-        exit NOTHING if table.rows.empty?
-        PatternReport.write(table, $stdout, as: options[:as], limit: options[:limit].to_i)
+        measurement = progress(Store::Measurement.new(question, clause: Measure::Clause.parse(clause, known: -> { Store::Kinds.current.field_names })))
+        exit NOTHING if measurement.total.zero?
+        json? ? Report.objects([Present.measurement(measurement)], $stdout) : Report.measurement(measurement, $stdout)
+      rescue Measure::Clause::Mistake => error
+        show_mistake(clause, error)
+        exit MISTAKE
+      end
+
+      desc "compare 'FIND TEXT'", "show what changed against another window, machine or service: patterns, then values of fields"
+      survey_options 25
+      def compare(text = "")
+        question = ask(text)
+        against = question.compared_with(options[:with] || "before")
+        changed = [Store::PatternTable, Store::FieldTable].map { |survey| progress(survey.new(question, against: against)).rows }
+        patterns = changed[0].reject { |row| row.change == "same" }
+        values = changed[1].flat_map { |field| field.values.map { |value| [value.log_p, Report::FieldValue.new(field.name, value.value, value.events, value.before, value.change)] } }
+                           .reject { |_, value| value.change == "same" }.sort_by.with_index { |(log_p, _), index| [log_p, index] }.map(&:last)
+        exit NOTHING if patterns.empty? && values.empty?
+        report_changes(some(patterns), some(values))
       end
 
       desc "read FILE…", "show how lines would be read, without keeping anything"
@@ -115,6 +163,35 @@ module Northdrift
       end
 
       private
+
+      def json? = options[:as] == "json"
+
+      def counted(survey, text)
+        question = ask(text)
+        table = progress(survey.new(question, against: options[:with] && question.compared_with(options[:with])))
+        exit NOTHING if table.rows.empty?
+        table
+      end
+
+      # Says on a terminal how far it is.
+      def progress(survey)
+        bar = TTY::ProgressBar.new("looking at the lines :percent", output: $stderr, total: 100, clear: true) if $stderr.tty?
+        survey.count { bar&.current = (survey.done * 100).floor }
+      end
+
+      def some(rows)
+        most = options[:limit].to_i
+        warn "#{rows.size - most} more are not shown (--limit)" if rows.size > most && !json?
+        rows.first(most)
+      end
+
+      def report_changes(patterns, values)
+        return Report.objects(patterns.map { |row| Present.pattern(row) } + values.map { |row| row.to_h.transform_keys(&:to_s) }, $stdout) if json?
+
+        Report.table(Report::PATTERNS, patterns, $stdout, compared: true)
+        puts
+        Report.table(Report::VALUES, values, $stdout, compared: true)
+      end
 
       def count(question) = question.total.tap { |total| puts total }
 

@@ -60,6 +60,44 @@ class CliTest < Minitest::Test
     assert_equal [1, 2, 2], [run_cli("patterns", "--data", @data, "nothing-like-it"), run_cli("patterns", "--data", @data, "--with", "never"), run_cli("patterns", "--data", @data, "a and")].map(&:last)
   end
 
+  REQUESTS = Array.new(40) do |index|
+    { time: format("2026-11-22T06:%02d:00Z", index), level: index < 20 ? "info" : "error", host: %w[alder birch][index % 2], service: "shop", msg: "order #{index} served", duration_ms: index * 10 }
+  end.freeze
+
+  # The sums are done by hand: 0, 10 … 390 ms in forty minutes.
+  def test_fields_words_and_measures
+    run_cli("import", "--data", @data, "-", input: REQUESTS.map { |request| JSON.generate(request) }.join("\n"))
+    output, _, status = run_cli("fields", "--data", @data, "--limit", "30")
+    assert_equal 0, status
+    assert_includes output, "duration_ms: duration, in 40 of 40 lines, 40 values\n           min 0 s, median 195 ms, p95 370 ms, max 390 ms"
+    assert_match(/^host.name: text, in 40 of 40 lines, 2 values\n +20 +alder\n +20 +birch$/, output)
+    duration = run_cli("fields", "--data", @data, "--as", "json").first.lines.map { |line| JSON.parse(line) }.find { |field| field["name"] == "duration_ms" }
+    # By the definition of type 7: 0.95 of the way from the first to the fortieth.
+    assert_in_delta 0.3705, duration["numbers"]["p95"], 1e-12
+    assert_match(/^ +40 +order$/, run_cli("words", "--data", @data).first)
+    assert_equal ["avg           host.name\n200 ms        birch\n190 ms        alder\n195 ms over 40 lines\n", "", 0], run_cli("measure", "--data", @data, "avg(duration_ms) by host.name")
+    assert_includes run_cli("measure", "--data", @data, "max(duration_ms) per 10 min", "host.name = alder").first, "2026-11-22T06:30:00Z        380 ms\n380 ms over 20 lines"
+    output, errors, status = run_cli("measure", "--data", @data, "p95(duratoin_ms)")
+    assert_equal ["", 2], [output, status]
+    assert_includes errors, "did you mean duration_ms?"
+  end
+
+  def test_what_changed
+    run_cli("import", "--data", @data, "-", input: REQUESTS.map { |request| JSON.generate(request) }.join("\n"))
+    output, _, status = run_cli("compare", "--data", @data, "--from", "2026-11-22T06:20:00Z", "--to", "2026-11-22T06:40:00Z")
+    assert_equal 0, status
+    assert_match(/^ +20 +0 +new +severity +error$/, output)
+    refute_includes output, "alder", "both machines wrote as much before"
+    assert_equal 1, run_cli("compare", "--data", @data, "host.name = alder", "--with", "host.name = birch", "--from", "2026-11-22T06:50:00Z", "--to", "2026-11-22T07:00:00Z").last
+    assert_includes run_cli("compare", "--data", @data, "--with", "last summer")[1], "a comparison is with"
+  end
+
+  def test_a_workbook_goes_to_a_file
+    run_cli("import", "--data", @data, "-", input: LOG)
+    assert_equal "PK".b, run_cli("find", "--data", @data, "--as", "xlsx").first.b[0, 2]
+    assert_equal ["resourceLogs"], JSON.parse(run_cli("find", "--data", @data, "--as", "otlp").first).keys
+  end
+
   def test_read_keeps_nothing
     path = File.join(@data, "a.log")
     File.write(path, LOG)

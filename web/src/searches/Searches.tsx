@@ -99,7 +99,7 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 	const all = data?.searches ?? [];
 	const shown = all.filter((search) => matches(words, search.name, search.folder, search.query, ...search.tags));
 	const folders = [...new Set(shown.map((search) => search.folder))];
-	const open = (search: Search) => {
+	const askAgain = (search: Search) => {
 		const params = new URLSearchParams(search.query);
 		// One that was saved without a window is asked of the present one.
 		if (!params.has("from") && !params.has("to"))
@@ -134,7 +134,7 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 							.filter((search) => search.folder === folder)
 							.map((search) => (
 								<li key={search.id} data-search={search.name}>
-									<button type="button" className={classes.name} onClick={() => open(search)}>
+									<button type="button" className={classes.name} onClick={() => askAgain(search)}>
 										{search.name}
 									</button>
 									<span className={classes.tags}>{search.tags.join(" · ")}</span>
