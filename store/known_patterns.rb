@@ -2,7 +2,8 @@
 
 module Northdrift
   module Store
-    # All patterns, kept in memory, and the templates that belong to each.
+    # All patterns, kept in memory, and the templates that belong to each. Of patterns that turned out to be one, all numbers
+    # name the same.
     class KnownPatterns
       # As {Text.display} writes them.
       ESCAPES = /\\x\h{2}|\\u\{\h+\}/
@@ -29,6 +30,7 @@ module Northdrift
 
         @newest = newest
         @texts = Database.rows("SELECT id, text FROM patterns").to_h
+        @joined = Database.rows("SELECT id, joined_id FROM patterns WHERE joined_id IS NOT NULL").to_h
         @of = Database.rows("SELECT id, pattern_id FROM templates").to_h
         @templates = @of.keys.group_by { |template| @of[template] }
         self
@@ -40,11 +42,11 @@ module Northdrift
 
       # @param id [Integer]
       # @return [Array<Integer>] ids of its templates; none when there is no such pattern
-      def templates(id) = @templates.fetch(id, [])
+      def templates(id) = @templates.fetch(@joined.fetch(id, id), [])
 
       # @param id [Integer]
       # @return [String, nil] fixed words, with {Patterns::Mask::OPEN} for the open places
-      def text(id) = @texts[id]
+      def text(id) = @texts[@joined.fetch(id, id)]
 
       # @param id [Integer]
       # @return [Array<String>] the longest words that the index has of every line of the pattern; escapes stand for bytes

@@ -28,8 +28,17 @@ module Northdrift
         return known.id.tap { |id| Database.rows("UPDATE patterns SET text = ? WHERE id = ? AND text <> ?", [known.text, id, known.text]) } if known
 
         id = Database.value("INSERT INTO patterns (text) VALUES (?) RETURNING id", [text])
-        tree.add(id, text)
-        id
+        first, *others = tree.join(tree.add(id, text))
+        first ? joined(first, others.map(&:id)) : id
+      end
+
+      # Patterns turned out to be one: lines keep their templates, and the old numbers lead on to it.
+      def joined(first, others)
+        ids = others.join(",")
+        Database.rows("UPDATE templates SET pattern_id = ? WHERE pattern_id IN (#{ids})", [first.id])
+        Database.rows("UPDATE patterns SET joined_id = ? WHERE id IN (#{ids}) OR joined_id IN (#{ids})", [first.id])
+        Database.rows("UPDATE patterns SET text = ? WHERE id = ?", [first.text, first.id])
+        first.id
       end
 
       # Another process may have opened patterns further; what is known here must not close them again.
@@ -37,7 +46,10 @@ module Northdrift
         version = Database.value("PRAGMA data_version")
         @tree = nil if version != @version
         @version = version
-        @tree ||= Patterns::Tree.new.tap { |tree| Database.rows("SELECT id, text FROM patterns ORDER BY id").each { |id, text| tree.add(id, text) } }
+        @tree ||= Patterns::Tree.new.tap do |tree|
+          rows = Database.rows("SELECT patterns.id, patterns.text, templates.text FROM patterns JOIN templates ON templates.pattern_id = patterns.id ORDER BY patterns.id")
+          rows.group_by(&:first).each { |id, members| tree.add(id, members[0][1], templates: members.map(&:last)) }
+        end
       end
     end
   end

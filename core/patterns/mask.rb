@@ -5,22 +5,42 @@ require "re2"
 module Northdrift
   module Patterns
     # The template of a message: its words as they stand, and an open place for whatever is of one occurrence only:
-    # numbers, addresses, identifiers, paths, quoted texts and the values of key=value pairs. It depends on the message
-    # alone, so that it is the same whenever and wherever a line is read.
+    # numbers, addresses, identifiers, paths, names of hosts, files and users, quoted texts and the values of key=value
+    # pairs. It depends on the message alone, so that it is the same whenever and wherever a line is read.
     module Mask
       OPEN = "…"
       # Only the first line, and so much of it, tells what kind of message it is.
       REACH = 400
 
+      # The number that a program gives its message, at its start: the one thing with digits that stands.
+      CODE = /\A[A-Z]{2,12}[-_]?\d{2,6}[A-Z]?:(?= |\z)/
+
       # RE2 finds all of it in one pass. What holds a digit is open as a whole, with all that stands around it without
-      # a break; so is a path, and what stands in quotes.
+      # a break; so is a path, what stands in quotes or angle brackets, and a name with a dot, a colon or an at sign in it.
       VARIABLE = RE2::Regexp.new(<<~'RE2'.delete("\n "), utf8: false)
         "[^"]*"
+        |<[^<>\s]*>
         |/[^\s,;:()\[\]{}"'<>|=]*/[^\s,;:()\[\]{}"'<>|=]*
         |[^\s,;:()\[\]{}"'<>|=/]*[0-9][^\s,;()\[\]{}"'<>|=]*
+        |[^\s,;:.@()\[\]{}"'<>|=/]+(?:[.:@][^\s,;:.@()\[\]{}"'<>|=/]+)+
       RE2
-      VALUE = RE2::Regexp.new('=[^\s,;()\[\]{}"\'<>|=…]+', utf8: false)
-      EQUALS_OPEN = "=#{OPEN}".b.freeze
+      # What a rule keeps of the text that it opens.
+      KEPT = "\\1#{OPEN}\\2".freeze
+      # Rules that go by what stands before or after: each is tried where its mark is found.
+      # @!visibility private
+      Rule = Struct.new(:mark, :pattern, :replacement)
+      RULES = [
+        Rule.new("=", "(=)(?:\\([^\\s()]*\\)|[^\\s,;()\\[\\]{}\"'<>|=…]+)()", KEPT),
+        Rule.new(" /", "( )/[^\\s,;:()\\[\\]{}\"'<>|=…]*()", KEPT),
+        Rule.new("'", "(^|[\\s=(:,])'[^']*'([\\s),.:;]|$)", KEPT),
+        Rule.new("[", "([A-Za-z_]\\[)[^\\]\\s]*(\\])", KEPT),
+        Rule.new("user ", "(\\buser )[^\\s,;:()\\[\\]]+()", KEPT),
+        Rule.new(" from", "(\\b(?:for|by) )[^\\s,;:()\\[\\]]+( from\\b)", KEPT),
+        # What was asked of a program is not the program's own wording.
+        Rule.new(": ", "((?i:\\b(?:statement|query|command|sql)): ).+()", KEPT),
+        # Lists are of any length.
+        Rule.new("#{OPEN} #{OPEN}".b, "(#{OPEN})(?: #{OPEN})+()", "\\1\\2")
+      ].each { |rule| rule.pattern = RE2::Regexp.new(rule.pattern, utf8: false, log_errors: false) }.freeze
 
       module_function
 
@@ -28,13 +48,21 @@ module Northdrift
       # @return [String] bytes
       def template(message)
         line = first_line(message)
-        masked = RE2.GlobalReplace(line, VARIABLE, OPEN)
-        masked = RE2.GlobalReplace(masked, VALUE, EQUALS_OPEN) if masked.include?("=")
-        masked.force_encoding(Encoding::BINARY)
+        return masked(line) unless (code = CODE.match(line))
+
+        code[0].b << masked(line.byteslice(code.end(0), line.bytesize))
       end
 
       # @return [String] so much of the message as its template is made of
       def first_line(message) = message.bytesize > REACH || message.include?("\n") ? start(message) : message
+
+      def masked(line)
+        text = RE2.GlobalReplace(line, VARIABLE, OPEN)
+        text.force_encoding(Encoding::BINARY)
+        RULES.each { |rule| text = RE2.GlobalReplace(text, rule.pattern, rule.replacement) if text.b.include?(rule.mark) }
+        text.force_encoding(Encoding::BINARY)
+      end
+      private_class_method :masked
 
       # Cut between words: half a word would be one that no line has.
       def start(message)

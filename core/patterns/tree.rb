@@ -2,75 +2,124 @@
 
 module Northdrift
   module Patterns
-    # Groups templates into patterns: a parse tree of fixed depth (P. He, J. Zhu, Z. Zheng, M. R. Lyu: "Drain: an online log
-    # parsing approach with fixed depth tree", ICWS 2017), fed with templates instead of lines, since all lines of one template
-    # belong together anyway. Templates meet when they have as many words, start with the same, and share enough of them;
-    # where they differ, the pattern is open.
+    # Groups templates into patterns, one after another as they come: a parse tree whose leaves have the templates of as many
+    # words (after P. He, J. Zhu, Z. Zheng, M. R. Lyu: "Drain: an online log parsing approach with fixed depth tree", ICWS
+    # 2017), fed with templates instead of lines, since all lines of one template belong together anyway.
+    #
+    # Other than there, templates are not joined by the share of equal words: "entered blocking state" and "entered disabled
+    # state" share nearly all and are two things. They are joined where they differ in one word alone, and that word has
+    # been seen to take many forms, or is open in one of them: then it is open in all, and the patterns turn out to be one.
+    # So the patterns hardly depend on the order in which templates come. A template that starts with the message's own
+    # number belongs to that number.
     class Tree
-      # Words at the start that lead through the tree, as long as they have no open place.
-      DEPTH = 2
-      # Share of equal words above which a template belongs to a pattern (the paper's similarity threshold).
-      SIMILARITY = 0.6
-      # A node with more branches leads further words through one for all of them (the paper's maxChild).
-      BRANCHES = 100
+      # Forms that a word must take to be an open place.
+      FORMS = 12
+      # Equal words beside which a word may stand for what is open elsewhere.
+      SURE = 2
       # A leaf with so many patterns takes no more: a template joins the one that is most like it, however little.
-      FULL = 60
+      FULL = 1000
 
       # @!attribute id [Integer]
       # @!attribute words [Array<String>]
-      Pattern = Struct.new(:id, :words) do
+      # @!attribute opened [Set<Integer>] places where templates have different words; elsewhere, open stands in all of them
+      Pattern = Struct.new(:id, :words, :opened) do
         # @return [String]
         def text = words.join(" ")
+
+        # @return [Boolean] whether a template is of this pattern
+        def fits?(others) = words.size == others.size && words.each_with_index.all? { |word, at| word == others[at] || opened.include?(at) }
       end
 
       def initialize
-        @root = {}
+        @leaves = Hash.new { |leaves, key| leaves[key] = [] }
       end
 
       # Takes a known pattern in.
+      # @param text [String]
+      # @param templates [Array<String>] of the pattern; its text alone when it is new
       # @return [Pattern]
-      def add(id, text)
+      def add(id, text, templates: [text])
         words = text.split
-        Pattern.new(id, words).tap { |pattern| leaf(words) << pattern }
+        members = templates.map(&:split)
+        opened = words.each_index.select { |at| words[at] == Mask::OPEN && members.any? { |member| member[at] != Mask::OPEN } }.to_set
+        Pattern.new(id, words, opened).tap { |pattern| leaf(words) << pattern }
       end
 
-      # Finds the pattern that a template belongs to, and opens the pattern where they differ.
+      # Finds the pattern that a template belongs to.
       # @param template [String] UTF-8
-      # @return [Pattern, nil] nil when it belongs to none
+      # @return [Pattern, nil] nil when it belongs to none; a pattern of a message's number may have been opened for it
       def place(template)
         words = template.split
         patterns = leaf(words)
-        best, likeness = patterns.map { |pattern| [pattern, similarity(pattern.words, words)] }.max_by(&:last)
-        return if best.nil? || (likeness < SIMILARITY && patterns.size < FULL)
+        return patterns.first && open(patterns.first, common(patterns.first.words, words)) if Mask::CODE.match?(words.first.to_s)
 
-        best.words = best.words.zip(words).map { |mine, other| mine == other ? mine : Mask::OPEN }
-        best
+        patterns.find { |pattern| pattern.fits?(words) } || (full(patterns, words) if patterns.size >= FULL)
+      end
+
+      # Patterns that turned out to be one, now that this one is there.
+      # @param pattern [Pattern] just added
+      # @return [Array<Pattern>] the one that stands for all first, then those that it takes in; none when there are none
+      def join(pattern)
+        patterns = leaf(pattern.words)
+        pattern.words.each_index do |at|
+          next if pattern.opened.include?(at)
+
+          alike = patterns.select { |other| differ_at?(pattern, other, at) }
+          return merge(patterns, alike, at) if one?(alike, at)
+        end
+        []
       end
 
       private
 
-      def leaf(words)
-        node = @root[words.size] ||= {}
-        words.first(DEPTH).each do |word|
-          word = Mask::OPEN if word.include?(Mask::OPEN) || (node.size >= BRANCHES && !node.key?(word))
-          node = node[word] ||= {}
-        end
-        node[:patterns] ||= []
+      # Templates meet that have the same number, or as many words.
+      def leaf(words) = @leaves[Mask::CODE.match?(words.first.to_s) ? words.first : words.size]
+
+      # Whether two patterns are the same but for one word.
+      def differ_at?(pattern, other, place)
+        pattern.opened == other.opened && pattern.words.each_with_index.all? { |word, at| at == place || word == other.words[at] }
       end
 
-      # Open places of both are no sign that they are alike, unless there is nothing else (the paper's simSeq counts
-      # equal words only).
-      def similarity(pattern, words)
-        return 1.0 if words.empty?
+      # Whether patterns that differ in one word are one: it takes many forms, or is open in one of them and all else is
+      # plain.
+      def one?(alike, place)
+        forms = alike.map { |pattern| pattern.words[place] }.uniq
+        return true if forms.size >= FORMS
 
-        equal = fixed = 0
-        pattern.each_with_index do |word, at|
-          next if word == Mask::OPEN && words[at].include?(Mask::OPEN)
+        forms.size > 1 && forms.include?(Mask::OPEN) && alike.first.words.each_with_index.count { |word, at| at != place && word.match?(/[[:alpha:]]{2}/) } >= SURE
+      end
 
-          fixed += 1
-          equal += 1 if word == words[at]
-        end
-        fixed.zero? ? 1.0 : equal.fdiv(fixed)
+      def merge(patterns, alike, place)
+        first, *rest = alike.sort_by(&:id)
+        first.words = first.words.dup.tap { |words| words[place] = Mask::OPEN }
+        first.opened += [place]
+        # What now fits the open one is part of it.
+        rest |= patterns.select { |pattern| !pattern.equal?(first) && first.fits?(pattern.words) }
+        patterns.reject! { |pattern| rest.include?(pattern) }
+        # Opening it may have made further ones alike.
+        further = join(first)
+        further.empty? ? [first, *rest] : [further.first, *(further.drop(1) | rest)]
+      end
+
+      def full(patterns, words)
+        best = patterns.max_by { |pattern| pattern.words.zip(words).count { |mine, other| mine == other } }
+        open(best, best.words.zip(words).map { |mine, other| mine == other ? mine : Mask::OPEN })
+      end
+
+      def open(pattern, words)
+        pattern.opened += words.each_index.select { |at| words[at] == Mask::OPEN && pattern.words[at] != Mask::OPEN }
+        pattern.words = words
+        pattern
+      end
+
+      # What two templates have in common at their start and end.
+      def common(one, other)
+        return one.zip(other).map { |mine, theirs| mine == theirs ? mine : Mask::OPEN } if one.size == other.size
+
+        shorter = [one.size, other.size].min
+        from = (0...shorter).take_while { |at| one[at] == other[at] }.size
+        to = (1..(shorter - from)).take_while { |back| one[-back] == other[-back] }.size
+        [*one.first(from), Mask::OPEN, *one.last(to)]
       end
     end
   end

@@ -13,6 +13,9 @@ class AddSourceBlocksSearchesAndExports < ActiveRecord::Migration[7.2]
     SQL
     execute "INSERT INTO source_blocks SELECT source_id, line / #{BLOCK}, min(id), max(id) FROM events GROUP BY 1, 2"
 
+    # The pattern that this one turned out to be.
+    add_column :patterns, :joined_id, :bigint
+
     create_table :searches do |t|
       t.string :name, null: false
       t.string :folder, null: false, default: ""
@@ -44,6 +47,7 @@ class AddSourceBlocksSearchesAndExports < ActiveRecord::Migration[7.2]
   end
 
   def down
+    remove_column :patterns, :joined_id
     %i[source_blocks searches scopes exports].each { |table| drop_table table }
   end
 end
