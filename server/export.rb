@@ -29,19 +29,20 @@ module Northdrift
         "line_number" => ->(event, _) { event.line }, "pattern" => ->(event, _) { event.pattern }, "raw" => ->(event, _) { Text.utf8(event.raw) }
       }.freeze
 
+      # @!attribute writer [Symbol] its class, which is loaded when it is wanted
       # @!attribute suffix [String] of a file's name
       # @!attribute type [String] media type
       # @!attribute binary [Boolean] whether a terminal cannot show it
       Form = Struct.new(:writer, :suffix, :type, :binary)
 
       FORMS = {
-        "text" => Form.new(Export::Lines, "txt", "text/plain; charset=utf-8"),
-        "raw" => Form.new(Export::Raw, "log", "text/plain"),
-        "ndjson" => Form.new(Export::Ndjson, "ndjson", "application/x-ndjson"),
-        "csv" => Form.new(Export::Csv, "csv", "text/csv; charset=utf-8"),
-        "xlsx" => Form.new(Export::Xlsx, "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", true),
-        "rfc5424" => Form.new(Export::Rfc5424, "log", "text/plain; charset=utf-8"),
-        "otlp" => Form.new(Export::Otlp, "jsonl", "application/x-ndjson")
+        "text" => Form.new(:Lines, "txt", "text/plain; charset=utf-8"),
+        "raw" => Form.new(:Raw, "log", "text/plain"),
+        "ndjson" => Form.new(:Ndjson, "ndjson", "application/x-ndjson"),
+        "csv" => Form.new(:Csv, "csv", "text/csv; charset=utf-8"),
+        "xlsx" => Form.new(:Xlsx, "xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", true),
+        "rfc5424" => Form.new(:Rfc5424, "log", "text/plain; charset=utf-8"),
+        "otlp" => Form.new(:Otlp, "jsonl", "application/x-ndjson")
       }.freeze
 
       module_function
@@ -53,7 +54,7 @@ module Northdrift
       # @yieldparam written [Integer] events so far; what the block raises stops it
       # @return [Integer] events written
       def write(question, form, out, more: [], limit: nil, zone: "UTC")
-        writer = FORMS.fetch(form).writer.new(Sheet.new(out, COLUMNS | more, TZInfo::Timezone.get(zone), Store::Source.pluck(:id, :name).to_h))
+        writer = const_get(FORMS.fetch(form).writer).new(Sheet.new(out, COLUMNS | more, TZInfo::Timezone.get(zone), Store::Source.pluck(:id, :name).to_h))
         written = 0
         question.each(limit: limit) do |event|
           writer << event

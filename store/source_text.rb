@@ -7,13 +7,24 @@ module Northdrift
       BLOCK = 512
       NEIGHBOURS = { "<" => "max", ">" => "min" }.freeze
 
-      # @param predicate [String] names events that were just written
-      # @param binds [Array]
-      def self.note(predicate, binds)
-        Database.rows(<<~SQL, binds)
-          INSERT INTO source_blocks SELECT source_id, line / #{BLOCK}, min(id), max(id) FROM events WHERE #{predicate} GROUP BY 1, 2
-          ON CONFLICT DO UPDATE SET first_id = min(first_id, excluded.first_id), last_id = max(last_id, excluded.last_id)
-        SQL
+      UPSERT = <<~SQL
+        INSERT INTO source_blocks VALUES (?, ?, ?, ?)
+        ON CONFLICT DO UPDATE SET first_id = min(first_id, excluded.first_id), last_id = max(last_id, excluded.last_id)
+      SQL
+
+      # Notes where records are that were just written.
+      # @param source_id [Integer]
+      # @param lines [Array<Integer>] numbers of their lines, ascending
+      # @param ids [Array<Integer>] of the events
+      # @param before [Integer] lines of the source before those that are counted
+      def self.note(source_id, lines, ids, before)
+        at = 0
+        while at < lines.size
+          block = (lines[at] + before) / BLOCK
+          ends = lines.bsearch_index { |line| (line + before) / BLOCK > block } || lines.size
+          Database.rows(UPSERT, [source_id, block, *ids[at...ends].minmax])
+          at = ends
+        end
       end
 
       # @param source [Source]

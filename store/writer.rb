@@ -50,7 +50,9 @@ module Northdrift
         ids = @slots.assign(batch, order)
         insert(batch, order, ids, kinds, templates(part), part.source_id, part.first_line)
         part.settle
-        order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), by_index| by_index[index] = ids[place] }
+        by_index = order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
+        SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
+        by_index
       end
 
       # @return [Hash{Integer=>Integer}] ids of templates by the packer's numbers
@@ -64,7 +66,6 @@ module Northdrift
         named = written(ids.flatten.sort!)
         FullText.add(batches, ids, *named)
         Rollup.add(*named)
-        SourceText.note(*named)
       end
 
       # A predicate for the events with these ids: a range where no others lie between.

@@ -40,7 +40,10 @@ module Northdrift
         Rule.new(": ", "((?i:\\b(?:statement|query|command|sql)): ).+()", KEPT),
         # Lists are of any length.
         Rule.new("#{OPEN} #{OPEN}".b, "(#{OPEN})(?: #{OPEN})+()", "\\1\\2")
-      ].each { |rule| rule.pattern = RE2::Regexp.new(rule.pattern, utf8: false, log_errors: false) }.freeze
+      ].each do |rule|
+        rule.mark = rule.mark.b.freeze
+        rule.pattern = RE2::Regexp.new(rule.pattern, utf8: false, log_errors: false)
+      end.freeze
 
       module_function
 
@@ -48,19 +51,19 @@ module Northdrift
       # @return [String] bytes
       def template(message)
         line = first_line(message)
-        return masked(line) unless (code = CODE.match(line))
+        return masked(line) unless CODE.match?(line)
 
-        code[0].b << masked(line.byteslice(code.end(0), line.bytesize))
+        code = line[CODE]
+        code.b << masked(line.byteslice(code.bytesize, line.bytesize))
       end
 
       # @return [String] so much of the message as its template is made of
       def first_line(message) = message.bytesize > REACH || message.include?("\n") ? start(message) : message
 
       def masked(line)
-        text = RE2.GlobalReplace(line, VARIABLE, OPEN)
-        text.force_encoding(Encoding::BINARY)
-        RULES.each { |rule| text = RE2.GlobalReplace(text, rule.pattern, rule.replacement) if text.b.include?(rule.mark) }
-        text.force_encoding(Encoding::BINARY)
+        text = RE2.GlobalReplace(line, VARIABLE, OPEN).force_encoding(Encoding::BINARY)
+        RULES.each { |rule| text = RE2.GlobalReplace(text, rule.pattern, rule.replacement).force_encoding(Encoding::BINARY) if text.include?(rule.mark) }
+        text
       end
       private_class_method :masked
 
