@@ -26,6 +26,21 @@ module Northdrift
         @steps = [-(-(question.to_us - @start_us) / @step_us), 1].max
       end
 
+      # Events of another question by step, at the places of these: its window laid over this one's, and scaled where it is
+      # of another length.
+      # @param other [Question]
+      # @return [Array<Float>] by step
+      def beside(other)
+        scale = (@question.to_us - @question.from_us).fdiv([other.to_us - other.from_us, 1].max)
+        step_us = [(@step_us / scale).round, 1].max
+        start_us = other.from_us - ((@question.from_us - @start_us) / scale).round
+        totals = Array.new(@steps, 0.0)
+        other.in_pieces(:step_counts, by: nil, start_us: start_us, step_us: step_us) { |_| yield if block_given? }.each do |counts|
+          counts.each { |(step, _, _), n| totals[step.clamp(0, @steps - 1)] += n * scale }
+        end
+        totals
+      end
+
       # @yieldparam done [Float] 0 to 1, after each piece; what the block raises stops the work
       # @return [self]
       def count(&)

@@ -66,6 +66,14 @@ class ApiTest < Northdrift::StoreTest
     assert_includes lanes["series"].map { |series| series["name"] }, "gate-brn-1"
   end
 
+  def test_the_other_side_beside_the_histogram
+    window = { from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)) }
+    beside = ask("/api/histogram", **window, with: "2026-11-20T00:00:00Z/2026-11-26T00:00:00Z")
+    assert_equal beside["steps"], beside["beside"].size
+    assert_in_delta ask("/api/histogram", from: micros(Time.utc(2026, 11, 20)), to: micros(Time.utc(2026, 11, 26)))["total"] / 6.0, beside["beside"].sum, 0.5
+    assert_nil ask("/api/histogram")["beside"]
+  end
+
   def test_patterns_and_what_changed
     table = survey("/api/patterns", find: "has host.name")
     assert_equal [ask("/api/histogram", find: "has host.name")["total"]] * 2, [table["total"], table["patterns"].sum { |pattern| pattern["count"] }]

@@ -74,6 +74,8 @@ export interface Histogram {
 	to_us: number;
 	milliseconds: number;
 	series: Series[];
+	/** Lines by step of what it is compared with. */
+	beside: number[] | null;
 }
 
 export interface Silence {

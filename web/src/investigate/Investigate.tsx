@@ -24,7 +24,17 @@ import classes from "./Investigate.module.css";
 import { KeysHelp } from "./KeysHelp";
 import { LineList, type ListHandle } from "./LineList";
 import { type Anchor, useLines } from "./lines";
-import { asked, equals, type Question, useQuestion, VIEWS, type View, type ViewProps, withChip } from "./question";
+import {
+	asked,
+	askedAgainst,
+	equals,
+	type Question,
+	useQuestion,
+	VIEWS,
+	type View,
+	type ViewProps,
+	withChip,
+} from "./question";
 import { Rail } from "./Rail";
 import { Sentence } from "./Sentence";
 
@@ -63,7 +73,7 @@ function useLanding(status: Status | undefined) {
 }
 
 function useHistogram(question: Question, zone: string, enabled: boolean) {
-	const params = asked({ ...question, hidden: [] });
+	const params = askedAgainst({ ...question, hidden: [] });
 	if (question.lanes) params.set("by", question.lanes);
 	params.set("utc_offset", String(utcOffset(question.fromUs ?? Date.now() * 1000, zone)));
 	return useQuery({

@@ -163,7 +163,8 @@ export function Rail({
 		return sums;
 	}, [histogram]);
 	const totals = [...byStep.values()].map((counts) => counts.reduce((sum, n) => sum + n, 0));
-	const most = Math.max(...totals, 1);
+	const beside = (!split && histogram?.beside) || [];
+	const most = Math.max(...totals, ...beside, 1);
 
 	const timeAt = (y: number) => {
 		if (!histogram) return 0;
@@ -286,6 +287,19 @@ export function Rail({
 										/>
 									</g>
 								))}
+						{beside.some((n) => n > 0) && (
+							<path
+								className={classes.beside}
+								d={`M${LEFT} ${top} ${beside
+									.map((n, step) => {
+										const x = LEFT + (n * plotWidth * 0.94) / most;
+										return `L${x} ${top + step * rowHeight} V${top + (step + 1) * rowHeight}`;
+									})
+									.join(" ")}`}
+							>
+								<title>what it is compared with</title>
+							</path>
+						)}
 						{visible && (
 							<rect
 								x={LEFT - 3}
