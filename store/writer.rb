@@ -49,9 +49,9 @@ module Northdrift
         order = order(batch.times)
         ids = @slots.assign(batch, order)
         insert(batch, order, ids, kinds, templates(part), part.source_id, part.first_line)
-        part.settle
         by_index = order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
+        part.settle
         by_index
       end
 

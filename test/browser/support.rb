@@ -77,6 +77,7 @@ module Northdrift
     def setup
       Capybara.default_driver = :northdrift
       Capybara.run_server = false
+      Capybara.enable_aria_label = true
       Capybara.default_max_wait_time = 15
     end
 

@@ -49,7 +49,11 @@ export function FileView({ line, onChoose }: { line: LineDetail; onChoose: (id: 
 		},
 	});
 	const file = query.data?.pages[0];
-	useEffect(() => chosen.current?.scrollIntoView({ block: "center" }), [at, file === undefined]);
+	const there = file !== undefined;
+	// biome-ignore lint/correctness/useExhaustiveDependencies: shown once the place is there, and whenever it changes
+	useEffect(() => {
+		chosen.current?.scrollIntoView({ block: "center" });
+	}, [at, there]);
 	const records = query.data?.pages.flatMap((page) => page.records) ?? [];
 	const shown = records.findLast((record) => record.line_number <= at);
 	return (
