@@ -74,13 +74,8 @@ class CondenseBrowserTest < Northdrift::BrowserTest
     assert_includes rows.call.first, "crossing asked for"
     within("[role=dialog]") { find("label", text: "true time").click }
     assert_text "weather-1 4 min 10 s behind"
-    ["asking weather-1", "crossing asked for", "crossing answered", "weather for the crossing came"].zip(eventually do
-                                                                                                           rows.call.then do |all|
-                                                                                                                        all if all.first.include?("asking weather-1")
-end
-end) do |words, row|
-      assert_includes row, words
-    end
+    story = eventually { rows.call.then { |all| all if all.first.include?("asking weather-1") } }
+    ["asking weather-1", "crossing asked for", "crossing answered", "weather for the crossing came"].zip(story) { |words, row| assert_includes row, words }
     find("[role=tab]", text: "Seen before").click
     assert_text(/First on .* lines in all, on \d of the 30 days/)
     find("[role=tab]", text: "In its file").click

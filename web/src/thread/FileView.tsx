@@ -50,7 +50,6 @@ export function FileView({ line, onChoose }: { line: LineDetail; onChoose: (id: 
 	});
 	const file = query.data?.pages[0];
 	const there = file !== undefined;
-	// biome-ignore lint/correctness/useExhaustiveDependencies: shown once the place is there, and whenever it changes
 	useEffect(() => {
 		chosen.current?.scrollIntoView({ block: "center" });
 	}, [at, there]);
