@@ -53,6 +53,8 @@ module Northdrift
 
       # Seconds after which an answer so far is sent, and then again each.
       SOON = 0.4
+      # Time of work to time of telling.
+      TELLING = 6
 
       private
 
@@ -63,13 +65,16 @@ module Northdrift
       def survey(survey, &answer)
         content_type "application/x-ndjson"
         stream do |out|
-          started = shown = clock
+          started = clock
+          due = started + SOON
           survey.count do
             raise Gone if gone?
-            next if survey.done >= 1 || clock - shown < SOON
+            next if survey.done >= 1 || clock < due
 
+            began = clock
             out << part(survey, started, &answer)
-            shown = clock
+            # Telling must not take more than a part of the time.
+            due = clock + [SOON, (clock - began) * TELLING].max
           end
           out << part(survey, started, &answer)
         rescue Gone
