@@ -1,0 +1,65 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+class OffsetsTest < Minitest::Test
+  include Northdrift
+
+  SECOND = 1_000_000
+
+  # Exchanges between two clocks, one of which is off; the way there and back takes some time.
+  def exchanges(count, off_us, one: "alder", other: "birch", seed: 1)
+    random = Random.new(seed)
+    Array.new(count) do |index|
+      asked = index * 60 * SECOND
+      there = random.rand(1..80_000)
+      took = random.rand(1000..300_000)
+      back = random.rand(1..80_000)
+      { one => [asked, asked + there + took + back], other => [asked + there + off_us, asked + there + took + off_us] }
+    end
+  end
+
+  def offsets(*sets)
+    found = Clocks::Offsets.new
+    sets.flatten.each { |sightings| found.add(sightings) }
+    found.all
+  end
+
+  [250, -250, 3600, -2].each do |seconds|
+    define_method("test_a_clock_that_is_off_by_#{seconds}_seconds") do
+      found = offsets(exchanges(30, seconds * SECOND), exchanges(30, 0, one: "alder", other: "cedar", seed: 2))
+      assert_in_delta seconds * SECOND, found["birch"].offset_us, 80_000
+      assert_equal [0, 0], found.values_at("alder", "cedar").map(&:offset_us)
+      assert_operator found["birch"].error_us, :<=, 80_000
+    end
+  end
+
+  # RFC 5905, section 8: the offset is half the sum of the two differences, and the delay bounds its error.
+  def test_one_exchange_bounds_as_the_network_time_protocol_has_it
+    t1 = 0
+    t2 = 5_040_000
+    t3 = 5_140_000
+    t4 = 200_000
+    found = offsets(Array.new(3) { { "alder" => [t1, t4], "birch" => [t2, t3] } })
+    assert_equal ((t2 - t1) + (t3 - t4)) / 2, found["birch"].offset_us - found["alder"].offset_us
+    assert_equal ((t4 - t1) - (t3 - t2)) / 2, found["birch"].error_us
+  end
+
+  def test_what_does_not_fit_is_outvoted
+    wild = Array.new(10) { |index| { "alder" => [0, 100_000], "birch" => [index * 90 * SECOND, (index * 90 * SECOND) + 50_000] } }
+    found = offsets(exchanges(30, 250 * SECOND), wild)
+    assert_in_delta 250 * SECOND, found["birch"].offset_us - found["alder"].offset_us, 80_000
+    assert_equal 30, found["birch"].exchanges
+  end
+
+  def test_too_little_says_nothing
+    assert_empty offsets(exchanges(2, 250 * SECOND))
+    assert_empty offsets(Array.new(20) { |index| { "alder" => [0, 1000], "birch" => [index * 60 * SECOND, (index * 60 * SECOND) + 500] } })
+  end
+
+  # birch is known through alder, dogwood through birch.
+  def test_a_chain_of_exchanges
+    found = offsets(exchanges(20, 100 * SECOND), exchanges(20, 50 * SECOND, one: "birch", other: "dogwood", seed: 4))
+    assert_in_delta 150 * SECOND, found["dogwood"].offset_us - found["alder"].offset_us, 200_000
+  end
+end
