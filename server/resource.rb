@@ -54,7 +54,7 @@ module Northdrift
       # Seconds after which an answer so far is sent, and then again each.
       SOON = 0.4
       # Time of work to time of telling.
-      TELLING = 6
+      TELLING = 10
 
       private
 

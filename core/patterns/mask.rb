@@ -45,10 +45,15 @@ module Northdrift
         rule.pattern = RE2::Regexp.new(rule.pattern, utf8: false, log_errors: false)
       end.freeze
 
+      # Texts whose templates are remembered.
+      REMEMBERED = 5000
+
+      @ruled = {}
+
       module_function
 
       # @param message [String] bytes
-      # @return [String] bytes
+      # @return [String] bytes, not to be changed
       def template(message)
         line = first_line(message)
         return masked(line) unless CODE.match?(line)
@@ -60,10 +65,13 @@ module Northdrift
       # @return [String] so much of the message as its template is made of
       def first_line(message) = message.bytesize > REACH || message.include?("\n") ? start(message) : message
 
+      # Most lines are alike once their variables are taken out: what the rules make of them is remembered.
       def masked(line)
         text = RE2.GlobalReplace(line, VARIABLE, OPEN).force_encoding(Encoding::BINARY)
-        RULES.each { |rule| text = RE2.GlobalReplace(text, rule.pattern, rule.replacement).force_encoding(Encoding::BINARY) if text.include?(rule.mark) }
-        text
+        @ruled[text] || begin
+          @ruled.clear if @ruled.size >= REMEMBERED
+          @ruled[text] = RULES.reduce(text) { |ruled, rule| ruled.include?(rule.mark) ? RE2.GlobalReplace(ruled, rule.pattern, rule.replacement).force_encoding(Encoding::BINARY) : ruled }.freeze
+        end
       end
       private_class_method :masked
 

@@ -43,7 +43,7 @@ class PatternsTest < Minitest::Test
     random = Random.new(11)
     500.times do
       message = Array.new(random.rand(1..12)) { ["a", "b7", "10.2.3.4", "=", "x=5", "/a/b", "\"q 1\"", ",", "(3)", "é9", "-> 5"][random.rand(11)] }.join(" ")
-      refute_match(/[0-9]/, Mask.template(message.b).force_encoding("UTF-8").delete("…"), message)
+      refute_match(/[0-9]/, Mask.template(message.b).dup.force_encoding("UTF-8").delete("…"), message)
     end
   end
 
