@@ -79,14 +79,20 @@ module Northdrift
           out << part(survey, started, &answer)
         rescue Gone
           nil
-        rescue Error => error
-          out << (json("problem" => { "type" => "/problems/not-possible", "title" => "Not possible", "status" => 503, "detail" => error.message }) << "\n")
+        rescue StandardError => error
+          out << (json("problem" => cut_short(error)) << "\n")
         ensure
           ActiveRecord::Base.connection_handler.clear_active_connections!
         end
       end
 
       Gone = Class.new(Error)
+
+      # What is told when an answer has begun already and cannot be ended.
+      def cut_short(error)
+        warn error.full_message(highlight: false) unless error.is_a?(Error)
+        { "type" => "/problems/cut-short", "title" => "Cut short", "status" => 503, "detail" => error.is_a?(Error) ? error.message : "the answer was cut short; the log of the server says why" }
+      end
 
       def part(survey, started)
         sides = { "from_us" => survey.question.from_us, "to_us" => survey.question.to_us, "against_from_us" => survey.against&.from_us, "against_to_us" => survey.against&.to_us }

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # The fields of a question's lines with their values, those first whose values differ most from what else was
-    # written in the window, or from what the question is compared with.
+    # The fields of a question's lines with their values, those first whose values differ most from the whole
+    # of the window, or from what the question is compared with.
     class FieldTable < Survey
       # Values kept of a field: above it only the number of further lines is known.
       MOST_VALUES = 300_000

@@ -108,6 +108,18 @@ class ApiTest < Northdrift::StoreTest
     assert_equal [422, "/problems/mistake-in-measure", 5], mistake.values_at("status", "type", "column")
   end
 
+  # What has begun cannot get another status: the last line says that it is not the whole.
+  def test_an_answer_that_is_cut_short_says_so
+    step = Store::Scan.method(:each)
+    Store::Scan.define_singleton_method(:each) { |*| raise SQLite3::IOException, "disk I/O error" }
+    _, log = capture_io { ask("/api/words") }
+    assert_includes log, "disk I/O error"
+    last = checked("/api/words")
+    assert_equal ["/problems/cut-short", false], [last["problem"]["type"], last["problem"]["detail"].include?("SQLite")]
+  ensure
+    Store::Scan.define_singleton_method(:each, step)
+  end
+
   def test_a_comparison_with_another_machine_or_window
     assert_equal 1, survey("/api/patterns", find: "BK-1", with: "2026-01-01T00:00:00Z/2026-12-31T00:00:00Z")["changes"].values.sum
     survey("/api/fields", find: "host.name = gate-brn-1", with: "host.name = tix-app-1")

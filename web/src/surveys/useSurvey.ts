@@ -46,7 +46,8 @@ export function useSurvey<T>(path: string, params: URLSearchParams, enabled = tr
 				if (!own.signal.aborted || !latest) throw error;
 				return { ...latest, stopped: true };
 			}
-			if (!latest) throw new Error("The answer ended before it began; ask again.");
+			// A part must not pass for the whole.
+			if (latest?.done !== 1) throw new Error("The answer was cut short; ask again.");
 			return latest;
 		},
 		placeholderData: keepPreviousData,
