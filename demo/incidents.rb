@@ -16,6 +16,7 @@ module Northdrift
         guessing_at_the_bastion
         printer_that_went_quiet
         clock_that_was_wrong
+        radio_fade
       end
 
       private
@@ -28,6 +29,29 @@ module Northdrift
       # weather-1's clock runs slow for two days, until its time daemon sets it.
       def clock_that_was_wrong
         put("weather-1/syslog", 3, "06:00:00.4") { |time| iso(time, "weather-1", "chronyd", "System clock was stepped by #{World::WEATHER_SLOW}.000312 seconds", pid: 388) }
+      end
+
+      # Rain on the Brennsund link: for two hours it goes and comes, and both ends say so.
+      def radio_fade
+        random = @world.random("fade", 8)
+        time = @world.at(8, "15:04:20")
+        over = @world.at(8, "17:02:00")
+        while time < over
+          level = -random.rand(78..91)
+          @world.add("rtr-brn-1/device.log", time - 6, device(time - 6, "rtr-brn-1", "RADIO-4-LEVEL", "radio0 to sw-core-1 receives at #{level} dBm, below -75"))
+          back = time + random.rand(20..260)
+          link(time, "down", random)
+          link(back, "up", random)
+          time = back + random.rand(60..640)
+        end
+      end
+
+      def link(time, state, random)
+        { "rtr-brn-1" => %w[radio0 sw-core-1], "sw-core-1" => %w[radio1 rtr-brn-1] }.each do |host, (port, other)|
+          seen = time + (random.rand * 0.4)
+          @world.add("#{host}/device.log", seen, device(seen, host, "LINK-#{state == 'up' ? 5 : 3}-CHANGED", "interface #{port} towards #{other} is #{state}"))
+          @world.add("#{host}/device.log", seen + 0.7, device(seen + 0.7, host, "ROUTE-#{state == 'up' ? 5 : 4}-NEIGHBOR", "neighbor #{other} on #{port} went #{state}#{': link lost' if state == 'down'}"))
+        end
       end
 
       # olav sets the MTU of vlan 40 on sw-core-1; the link to the database stalls, bookingd runs out of connections and

@@ -2,21 +2,22 @@
 
 module Northdrift
   module Store
-    # How far the clocks of the machines are apart within a window: by exchanges that several machines saw, and by the
-    # steps that the machines' own logs tell of.
+    # How far the clocks of the machines are apart within a window: by exchanges that several machines saw, by links that
+    # both ends tell of, and by the steps that the machines' own logs tell of.
     class ClockSurvey < Survey
       # Fields whose value is of one exchange.
       SHARED = %w[request.id trace.id correlation.id transaction.id].freeze
       # A step is looked for so long after the window.
       AFTER_US = 14 * 86_400_000_000
       MOST_STEPS = 500
+      MOST_LINKS = 2000
 
       # @!attribute machine [String]
       # @!attribute from_us [Integer] the stretch of its own time that it holds for; to is not included
       # @!attribute to_us [Integer]
       # @!attribute offset_us [Integer] by which its clock is ahead; behind when negative
       # @!attribute error_us [Integer, nil] by which that may be wrong; nil when its log told it
-      # @!attribute exchanges [Integer]
+      # @!attribute exchanges [Integer] or moments of a link that agree
       # @!attribute told_us [Integer, nil] the offset that its log tells of
       # @!attribute stepped_us [Integer, nil] when it was set
       # @!attribute step_id [Integer, nil] the line that says so
@@ -36,6 +37,7 @@ module Northdrift
       def rows
         offsets = Clocks::Offsets.new
         @seen.each_value { |sightings| offsets.add(sightings) if sightings.size > 1 }
+        links.bounds.each { |(one, other), bounds| bounds.each { |low, high| offsets.bound(one, other, low, high) } }
         found = offsets.all
         clocks = (found.keys | told.keys).map { |clock| clock(clock, found[clock]) }
         clocks.sort_by { |clock| [-clock.offset_us.abs, clock.machine, clock.from_us] }
@@ -63,6 +65,14 @@ module Northdrift
       def steps
         lines = Question.new(find: Clocks::Steps::FIND, from_us: @question.from_us, to_us: @question.to_us + AFTER_US).page(limit: MOST_STEPS).events
         lines.filter_map { |event| event.machine && Clocks::Steps.of(event.message)&.then { |by_us| [event.machine, event.time_us, by_us, event.id] } }.group_by(&:first)
+      end
+
+      # @return [Clocks::Links] of the first lines that tell of any
+      def links
+        Clocks::Links.new(Kinds.current.filter_map(&:machine)).tap do |links|
+          page = Question.new(find: Clocks::Links::FIND, from_us: @question.from_us, to_us: @question.to_us).page(limit: MOST_LINKS)
+          page.events.each { |event| links.add(event.machine, [event.machine, stretch(event.machine, event.time_us)], event.time_us, event.message) if event.machine }
+        end
       end
 
       # @return [Integer] how many steps the machine's clock has made before a moment

@@ -2,7 +2,7 @@
 
 module Northdrift
   module Store
-    # The fields of a question's lines with their values, those first whose values differ most from the whole
+    # The fields of a question's lines with their values, those first whose values differ most from the rest
     # of the window, or from what the question is compared with.
     class FieldTable < Survey
       # Values kept of a field: above it only the number of further lines is known.
@@ -10,7 +10,7 @@ module Northdrift
       SHOWN = 50
       # Values that differ by their counts are told apart; the rest are together.
       TOLD_APART = 20
-      # Lines of the window that the question's are set against.
+      # Lines of the window, out of which the question's are set against the others.
       SAMPLE = 20_000
       SAMPLE_PIECES = 12
       REST = "\0rest"
@@ -49,30 +49,26 @@ module Northdrift
         fields.sort_by { |field| [-(field.difference || -1), -field.events, field.name] }
       end
 
-      # @return [Integer] lines of the window that the question's were set against; 0 when they are compared, or all
+      # @return [Integer] other lines of the window that the question's were set against; 0 when they are compared, or all
       attr_reader :other_total
 
       private
 
       def task = :field_counts
       def options(_) = {}
-      def sides = [@question, @against || window].compact
+      def sides = [@question, @against || others].compact
 
-      # All lines of the window, as a backdrop.
-      def window
-        @window ||= Question.new(from_us: @question.from_us, to_us: @question.to_us) unless @question.everything?
-      end
+      def others = (@rest ||= @question.rest unless @question.everything?)
 
       def jobs(question)
-        return super unless question.equal?(@window)
+        return super unless question.equal?(@rest)
 
         pieces = question.jobs(task, size: SAMPLE / SAMPLE_PIECES)
         pieces.sample(SAMPLE_PIECES, random: Random.new(1))
       end
 
       def take(result, side, job)
-        backdrop = @window && job.spec.equal?(@window.spec)
-        side = :against if backdrop
+        side = :against if @rest && job.spec.equal?(@rest.spec)
         total, fields = result
         side == :against ? @other_total += total : @total += total
         into = side == :against ? @others : @fields

@@ -37,19 +37,21 @@ module Northdrift
       # @param to_us [Integer, nil] nil: to the last
       # @param hidden [Array<Integer>] severities that are switched off
       # @param instead [String, nil] a condition that takes the place of those on the same field
+      # @param rest [Boolean] whether the other lines of the window are asked for: those for which it does not hold
       # @param kinds [Kinds]
       # @raise [Find::Mistake]
-      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], instead: nil, kinds: Kinds.current)
-        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead }
+      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], instead: nil, rest: false, kinds: Kinds.current)
+        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead, rest: rest }
         @kinds = kinds
         Functions.current(kinds)
         @tree = Find::Tree.all([find, *chips].map { |text| Find::Parser.parse(text, known: -> { @kinds.field_names }) })
         @tree = swap(instead) if instead
+        @tree = Find::Tree.all([@tree, Find::Tree::Severities.new([*0..8] - hidden)]) unless hidden.empty?
+        @tree = Find::Tree::Not.new(@tree) if rest
         earliest, latest = Span.all
         @from_us = from_us || earliest
         @to_us = to_us || latest
         @condition = Planner.new(@kinds).plan(@tree)
-        @condition &= Condition.new(severities: [*0..8] - hidden) unless hidden.empty?
       end
 
       # Pages by key, from either end or from a place between.
@@ -154,6 +156,9 @@ module Northdrift
       # @param chip [String] a further condition
       # @return [Question]
       def narrowed(chip) = self.class.new(**@spec, chips: [*@spec[:chips], chip], from_us: @from_us, to_us: @to_us)
+
+      # @return [Question] the other lines of the window
+      def rest = self.class.new(**@spec, rest: !@spec[:rest], from_us: @from_us, to_us: @to_us)
 
       # Does a task for pieces of the window, with several processes where there are some.
       # @param task [Symbol] a method that takes a window and the options

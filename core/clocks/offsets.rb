@@ -30,9 +30,16 @@ module Northdrift
           # What took no time bounds nothing.
           next if seen[0] == seen[1]
 
-          low, high = [also[1] - seen[1], also[0] - seen[0]].minmax
-          (one <=> other) == 1 ? @bounds[[other, one]] << [-high, -low] : @bounds[[one, other]] << [low, high]
+          bound(one, other, *[also[1] - seen[1], also[0] - seen[0]].minmax)
         end
+      end
+
+      # @param one [Object] a clock
+      # @param other [Object] another
+      # @param low [Integer] microseconds by which the other is ahead at least
+      # @param high [Integer] and at most
+      def bound(one, other, low, high)
+        (one <=> other) == 1 ? @bounds[[other, one]] << [-high, -low] : @bounds[[one, other]] << [low, high]
       end
 
       # @return [Hash{Object=>Offset}] by clock; most clocks are taken to be right

@@ -62,4 +62,36 @@ class OffsetsTest < Minitest::Test
     found = offsets(exchanges(20, 100 * SECOND), exchanges(20, 50 * SECOND, one: "birch", other: "dogwood", seed: 4))
     assert_in_delta 150 * SECOND, found["dogwood"].offset_us - found["alder"].offset_us, 200_000
   end
+
+  # Both ends of a link tell when it comes and goes; birch's clock is off, and it notices a little later.
+  def linked(moments, off_us, seed: 3)
+    random = Random.new(seed)
+    links = Clocks::Links.new(%w[alder birch cedar])
+    moments.each_with_index do |at, index|
+      word = index.even? ? "down" : "up"
+      links.add("alder", "alder", at * SECOND, "adjacency with birch on radio0 changed to #{word}")
+      links.add("birch", "birch", (at * SECOND) + off_us + random.rand(0..900_000), "Neighbor alder is #{word}: hold time over") unless index == 4
+    end
+    links
+  end
+
+  def test_both_ends_of_a_link
+    links = linked([0, 31, 300, 390, 1200, 1231, 3000, 3333, 4000, 4040], 250 * SECOND)
+    found = Clocks::Offsets.new
+    links.bounds.each { |(one, other), bounds| bounds.each { |low, high| found.bound(one, other, low, high) } }
+    clocks = found.all
+    assert_in_delta 250 * SECOND, clocks["birch"].offset_us - clocks["alder"].offset_us, 1_500_000
+    assert_equal 9, clocks["birch"].exchanges
+  end
+
+  def test_a_link_that_flaps_like_a_clock_says_nothing_of_clocks
+    assert_empty linked((0..9).map { |index| index * 60 }, 250 * SECOND).bounds
+  end
+
+  def test_two_moments_of_a_link_are_too_few
+    assert_empty linked([0, 31], 250 * SECOND).bounds
+    links = Clocks::Links.new(%w[alder birch])
+    5.times { |index| links.add("alder", "alder", index**2 * 60 * SECOND, "neighbor birch down") }
+    assert_empty links.bounds
+  end
 end

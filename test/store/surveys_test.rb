@@ -41,6 +41,24 @@ class SurveysTest < Northdrift::StoreTest
     end
   end
 
+  # Whatever a question does not ask for is its rest, severities that are switched off included.
+  def test_the_rest_of_a_window
+    all = events("").map(&:id)
+    QUESTIONS.each do |find|
+      asked = question(find, hidden: [6])
+      ids = asked.to_enum(:each).map(&:id)
+      assert_equal all - ids, asked.rest.to_enum(:each).map(&:id), find
+      assert_equal ids, asked.rest.rest.to_enum(:each).map(&:id), find
+    end
+  end
+
+  def test_a_field_that_tells_the_lines_from_the_rest_stands_first
+    table = Store::FieldTable.new(question("host.name = alder and gate")).count
+    assert_equal "host.name", table.rows.first.name
+    assert_operator table.other_total, :<=, question("not (host.name = alder and gate)").total
+    assert_operator table.other_total, :>, 0
+  end
+
   def test_numbers_of_a_field
     took = Store::FieldTable.new(question("voucher")).count.rows.find { |field| field.name == "took" }
     values = events("voucher").map { |event| event.fields["took"].to_i }.sort

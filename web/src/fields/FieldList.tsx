@@ -179,7 +179,7 @@ export function FieldList(props: ViewProps) {
 				{question.compared
 					? `those first that differ most from ${comparedName(question.compared, zone)}`
 					: against > 0
-						? `those first that differ most from the whole window (${number(against)} lines of it, in pieces taken at random)`
+						? `those first that differ most from the rest of the window (${number(against)} lines of it, in pieces taken at random)`
 						: "the commonest first"}
 			</SurveyHead>
 			<ul className={classes.list} aria-label="Fields">

@@ -11,7 +11,7 @@ function clockName(clock: Clock): string {
 	const off = offName(clock);
 	return clock.error_us === null
 		? `${off} (its log says so)`
-		: `${off}, give or take ${duration(clock.error_us)} (${clock.exchanges} exchanges)`;
+		: `${off}, give or take ${duration(clock.error_us)} (${clock.exchanges} exchanges or links)`;
 }
 
 /** Orders lines by when they happened instead of by what their clocks said. */

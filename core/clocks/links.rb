@@ -1,0 +1,80 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Clocks
+    # Both ends of a link say when it comes and goes, each naming the other: what both saw happened at one moment, so that
+    # the differences of their times tell how far their clocks are apart. The words are common practice, with no source.
+    class Links
+      # What finds such lines.
+      FIND = "(link or neighbor or neighbour or adjacency or peer or carrier) and (up or down or lost or established or full)"
+      UP = /\b(?:up|established|full)\b/i
+      DOWN = /\b(?:down|lost)\b/i
+      NAMES = /[[:alnum:]_][[:alnum:]_.-]*[[:alnum:]_]/
+      # One end may notice so much later than the other.
+      NOTICED_US = 2_000_000
+      # Further apart they may be lines of two occasions.
+      APART_US = 3_600_000_000
+      # Another difference that so large a part of the moments agrees on leaves it open.
+      RIVAL = 0.7
+
+      # @param machines [Enumerable<String>]
+      def initialize(machines)
+        @machines = machines.to_set
+        @seen = Hash.new { |all, key| all[key] = [] }
+      end
+
+      # @param machine [String] whose line it is
+      # @param clock [Object] of that machine at that time
+      # @param time_us [Integer]
+      # @param message [String]
+      def add(machine, clock, time_us, message)
+        state = state(message) or return
+        (message.scan(NAMES).uniq & @machines.to_a).each { |other| @seen[[[machine, other], state]] << [clock, time_us] unless other == machine }
+      end
+
+      # @return [Hash{Array(Object, Object)=>Array<Array(Integer, Integer)>}] by pair of clocks: the bounds in microseconds
+      #   between which the second is ahead of the first, one for each moment that both tell of
+      def bounds
+        differences.filter_map { |pair, (by_us, fewest)| agreed(by_us, fewest)&.then { |found| [pair, found.map { |one| [one - NOTICED_US, one + NOTICED_US] }] } }.to_h
+      end
+
+      private
+
+      # Which way it went: a line that says both, as "from up to down" does, goes by what it says last.
+      def state(message)
+        up, down = [UP, DOWN].map { |words| message.rindex(words) }
+        return unless up || down
+
+        (up || -1) > (down || -1) ? :up : :down
+      end
+
+      # @return [Hash] by pair of clocks: all differences of times, and how many moments the end that tells fewer has
+      def differences
+        found = Hash.new { |all, pair| all[pair] = [[], 0] }
+        @seen.each do |((machine, other), state), here|
+          next if machine > other || !@seen.key?([[other, machine], state])
+
+          there = @seen[[[other, machine], state]]
+          here.group_by(&:first).to_a.product(there.group_by(&:first).to_a).each do |(one, ours), (two, theirs)|
+            entry = found[[one, two]]
+            entry[0].concat(ours.product(theirs).map { |(_, first), (_, second)| second - first }.select { |by_us| by_us.abs <= APART_US })
+            entry[1] += [ours.size, theirs.size].min
+          end
+        end
+        found
+      end
+
+      # Among the differences of every line with every other, those of one moment stand close together.
+      # @return [Array<Integer>, nil] them; nil when too few agree, or others agree as well
+      def agreed(by_us, fewest)
+        by_us = by_us.sort
+        groups = by_us.map { |low| by_us.select { |one| one.between?(low, low + (2 * NOTICED_US)) } }
+        best = groups.max_by(&:size) or return
+        return if best.size < Offsets::LEAST || best.size < fewest * Offsets::AGREE
+
+        # A link that comes and goes at even intervals fits as well, or nearly, one interval later.
+        best if groups.none? { |group| group.size > best.size * RIVAL && (group.first > best.last || group.last < best.first) }
+      end
+    end
+  end
+end
