@@ -4,10 +4,13 @@ source "https://rubygems.org"
 
 gem "activerecord", "~> 7.2"
 gem "chronic", "~> 0.10"
+gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built for Debian's RubyGems
 gem "nokogiri", "~> 1.17.2" # newest with a library built for Debian's RubyGems
 gem "oj", "~> 3.16"
+gem "opentelemetry-exporter-otlp-logs", require: false # brings the messages of the protocol
 gem "puma", "~> 8.0"
 gem "rack", "~> 3.2"
+gem "rb-inotify", "~> 0.11"
 gem "re2", "~> 2.14.0" # linear-time regular expressions; newest with a prebuilt library
 gem "rubyzip", "~> 2.4", require: "zip"
 gem "sinatra", "~> 4.2"
@@ -20,11 +23,9 @@ gem "zeitwerk", "~> 2.6"
 
 group :development, :test do
   gem "capybara", "~> 3.40"
-  gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built for Debian's RubyGems
   gem "json_schemer", "~> 2.3"
   gem "logfmt", require: false
   gem "minitest", "~> 5.27.0"
-  gem "opentelemetry-exporter-otlp-logs", require: false
   gem "rack-test", "~> 2.1"
   gem "rake"
   gem "roo", require: false

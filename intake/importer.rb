@@ -105,7 +105,7 @@ module Northdrift
           @workers.read(reading.task(segment)) { |result, reader| take(Part.new(reading, result, reader)) }
         end
         nil
-      rescue Workers::Lost, Cancelled
+      rescue ReadingProcess::Lost, Cancelled
         raise # not for want of readable bytes
       rescue Error, Zlib::Error, Zip::Error, Gem::Package::Error, SystemCallError, EOFError => error
         "#{error.message}; what stands before was kept"

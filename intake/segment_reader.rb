@@ -6,7 +6,9 @@ module Northdrift
     class SegmentReader
       # What is known of a segment's stream.
       # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
-      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine)
+      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine) do
+        def bytesize = bytes.bytesize
+      end
 
       # @!attribute batch [Store::Batch] line numbers count from the start of the run of segments that go on
       # @!attribute fresh_kinds [Array<Array>]
@@ -16,8 +18,9 @@ module Northdrift
       # @!attribute readers [Hash{Symbol=>Integer}] events by reader
       Result = Struct.new(:batch, :fresh_kinds, :fresh_templates, :settled, :lines, :readers, :goes_on)
 
-      def initialize
-        @packer = Store::Packer.new
+      # @param packer [Store::Packer]
+      def initialize(packer = Store::Packer.new)
+        @packer = packer
         @contexts = {}
       end
 

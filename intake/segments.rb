@@ -9,7 +9,6 @@ module Northdrift
       SIZE = 3 << 19
       # How far behind the wanted size a cut is looked for.
       REACH = 1 << 18
-      LF = "\n".b.freeze
 
       # @!attribute bytes [String]
       # @!attribute offset [Integer] of its first byte in the stream
@@ -56,23 +55,7 @@ module Northdrift
       end
 
       # @return [Integer, nil] where a record surely starts
-      def cut(buffer)
-        at = buffer.index(LF, SIZE)
-        while at && at + 1 < buffer.bytesize
-          start = at + 1
-          at = buffer.index(LF, start) or return
-          return start if opens?(buffer, start, at)
-        end
-      end
-
-      def opens?(buffer, start, stop)
-        line = buffer.byteslice(start, stop - start).chomp("\r")
-        return false if line.empty? || line.start_with?(" ", "\t", "<Event", "<?xml")
-        return false if Reading::Catalogue.read(line, @context).reader == :plain
-
-        # Not inside a Windows event.
-        (buffer.rindex("<Event", start) || -1) <= (buffer.rindex("</Event", start) || -1)
-      end
+      def cut(buffer) = Reading::Openings.after(buffer, SIZE, @context)
     end
   end
 end

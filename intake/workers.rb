@@ -7,25 +7,15 @@ module Northdrift
   module Intake
     # Reads segments in processes of their own while this one writes, and hands the results out in the order of the
     # segments. Small imports are read here: a process would cost more than it saves.
-    #
-    # Tasks and results travel as files, and only their names through pipes: megabytes through a pipe would make each
-    # process wait, a few kilobytes at a time, until the other comes to read.
     class Workers
       COUNT = 2
       # Segments that a process may have, so that it need not wait while a transaction is written.
       AHEAD = 4
       SMALL = 1 << 19
 
-      # A reading process ended before its work did.
-      Lost = Class.new(Error)
-      LOST = "a reading process ended unexpectedly; what was read before was kept"
-
-      # One reading process, and who waits for its results.
-      Worker = Struct.new(:pid, :input, :output, :callbacks)
-
       def initialize
         @workers = []
-        @here = SegmentReader.new
+        @here = TaskReader.new
         @under_way = []
         @turn = 0
         @files = 0
@@ -42,10 +32,10 @@ module Northdrift
         worker = @workers[@turn]
         # The process gets its next segment before the result of an earlier one is worked on here.
         ready = []
-        ready << receive(@under_way.shift) while @under_way.count { |other| other.equal?(worker) } >= AHEAD
-        worker.callbacks << callback
-        send_to(worker.input, task)
-        @under_way << worker
+        ready << receive(@under_way.shift) while @under_way.count { |other, _| other.equal?(worker) } >= AHEAD
+        @files += 1
+        worker.give(ReadingProcess.put(File.join(@dir, @files.to_s), task))
+        @under_way << [worker, callback]
         ready.each { |one| deliver(one) }
       end
 
@@ -56,13 +46,7 @@ module Northdrift
 
       # Ends the processes; what is under way is given up.
       def stop
-        @workers.each do |worker|
-          [worker.input, worker.output].each(&:close)
-          Process.kill(:KILL, worker.pid)
-          Process.wait(worker.pid)
-        rescue SystemCallError
-          nil
-        end
+        @workers.each(&:stop)
         @workers = []
         @under_way = []
         FileUtils.rm_rf(@dir) if @dir
@@ -77,63 +61,13 @@ module Northdrift
         @run_here
       end
 
-      def deliver(ready)
-        result, worker, callback = ready
-        callback.call(result, worker)
-      end
+      def receive((worker, callback)) = [worker.receive, worker, callback]
 
-      def receive(worker)
-        path = worker.output.gets(chomp: true) or raise Lost, LOST
-        [take(path), worker, worker.callbacks.shift]
-      end
-
-      def send_to(pipe, message)
-        @files += 1
-        pipe.puts(put(File.join(@dir, @files.to_s), message))
-      rescue Errno::EPIPE
-        raise Lost, LOST
-      end
-
-      def put(path, message)
-        File.binwrite(path, Marshal.dump(message))
-        path
-      end
-
-      def take(path)
-        data = File.binread(path)
-        File.unlink(path)
-        Marshal.load(data).tap { data.clear } # rubocop:disable Security/MarshalLoad -- our own process wrote it
-      end
+      def deliver((result, worker, callback)) = callback.call(result, worker)
 
       def start
         @dir = Dir.mktmpdir("northdrift")
-        COUNT.times do
-          task_reader, task_writer = IO.pipe
-          result_reader, result_writer = IO.pipe
-          [task_writer, result_writer].each { |pipe| pipe.sync = true }
-          pid = fork do
-            [task_writer, result_reader, *@workers.flat_map { |other| [other.input, other.output] }].each(&:close)
-            work(task_reader, result_writer)
-          end
-          [task_reader, result_writer].each(&:close)
-          @workers << Worker.new(pid, task_writer, result_reader, [])
-        end
-      end
-
-      # Runs in the reading process, until the other end is closed.
-      def work(input, output)
-        GC.disable
-        reader = SegmentReader.new
-        while (path = input.gets(chomp: true))
-          Collection.after { put("#{path}-read", reader.read(take(path))) }
-          output.puts("#{path}-read")
-        end
-        exit!(0)
-      rescue Errno::EPIPE, Errno::ENOENT
-        exit!(0) # nobody waits any more
-      rescue StandardError => error
-        warn "northdrift: reading failed: #{error.message.lines.first.to_s.strip}"
-        exit!(1)
+        COUNT.times { @workers << ReadingProcess.new(@workers.dup) }
       end
     end
   end

@@ -154,7 +154,16 @@ module Northdrift
         exit NOTHING if problems == files.size
       end
 
-      desc "serve", "answer on the web, and read what is uploaded"
+      desc "collect", "take lines in without answering on the web: listeners, followed files and commands as they are set up"
+      option :data, DATA
+      def collect
+        Store::Database.open(options[:data])
+        Intake::Live::Inlets.set_up
+        ActiveRecord::Base.connection_handler.clear_all_connections!
+        Supervisor.new(Supervisor.intake(options[:data])).run
+      end
+
+      desc "serve", "answer on the web, read what is uploaded, and take lines in"
       option :data, DATA
       option :port, type: :numeric, default: 4280, desc: "port"
       option :bind, type: :string, default: "127.0.0.1", desc: "address to listen on"

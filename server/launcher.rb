@@ -7,7 +7,7 @@ require "socket"
 
 module Northdrift
   module Server
-    # Starts the processes: web workers that answer, and a collector that reads what is uploaded. They end together.
+    # Starts the processes: web workers that answer, one that reads what is uploaded, and the collector. They end together.
     class Launcher
       # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads; what takes long
       # is done by a crew of further ones.
@@ -26,14 +26,15 @@ module Northdrift
       def run
         check_port
         Store::Database.open(@dir)
+        Intake::Live::Inlets.set_up
         LOADER.eager_load
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
-        @collector = fork { collect }
+        @intake = fork { Supervisor.new(Supervisor.intake(@dir)).run }
         events = Puma::Events.new.tap { |all| all.after_booted { @ready.call(address) } }
         Puma::Launcher.new(configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)).run
       ensure
-        stop_collector
+        stop_intake
       end
 
       private
@@ -67,21 +68,11 @@ module Northdrift
         end
       end
 
-      # The collector ends when its parent does, however that ends.
-      def collect
-        parent = Process.ppid
-        stopping = false
-        %w[TERM INT].each { |signal| trap(signal) { stopping = true } }
-        Store::Database.open(@dir)
-        Intake::Jobs.new(@dir).run(stop: -> { stopping || Process.ppid != parent })
-        exit!(0)
-      end
+      def stop_intake
+        return unless @intake
 
-      def stop_collector
-        return unless @collector
-
-        Process.kill(:TERM, @collector)
-        Process.wait(@collector)
+        Process.kill(:TERM, @intake)
+        Process.wait(@intake)
       rescue Errno::ESRCH, Errno::ECHILD
         nil
       end

@@ -68,7 +68,7 @@ module Northdrift
       # @return [Array<Integer>, nil] them; nil when too few agree, or others agree as well
       def agreed(by_us, fewest)
         by_us = by_us.sort
-        groups = by_us.map { |low| by_us.select { |one| one.between?(low, low + (2 * NOTICED_US)) } }
+        groups = by_us.map { |low| by_us.grep(low..(low + (2 * NOTICED_US))) }
         best = groups.max_by(&:size) or return
         return if best.size < Offsets::LEAST || best.size < fewest * Offsets::AGREE
 

@@ -8,13 +8,13 @@ module Northdrift
     # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may
     # mix formats. Narrow formats come before wide ones.
     module Catalogue
-      READERS = [Formats::Rfc5424, Formats::JsonLines, Formats::WindowsEvent, Formats::Rfc3164, Formats::KeyValue, Formats::AccessLog,
+      READERS = [Formats::Rfc5424, Formats::OtlpJson, Formats::JsonLines, Formats::WindowsEvent, Formats::Rfc3164, Formats::KeyValue, Formats::AccessLog,
                  Formats::Stamped, Formats::Plain].freeze
       BY_NAME = READERS.to_h { |reader| [reader::NAME, reader] }.freeze
 
       # First bytes that a format cannot do without; a format that is missing here is offered every line.
       FIRST_BYTES = {
-        Formats::Rfc5424 => "<", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
+        Formats::Rfc5424 => "<", Formats::OtlpJson => "{", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
         Formats::Rfc3164 => "<JFMASOND0123456789", Formats::KeyValue => [*"A".."Z", *"a".."z", "_", "@"].join,
         Formats::Stamped => "[(JFMASONDTW0123456789"
       }.transform_values { |chars| chars.b.bytes }.freeze

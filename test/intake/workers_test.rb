@@ -39,14 +39,14 @@ class WorkersTest < Minitest::Test
   def test_what_is_small_is_read_here
     reader = nil
     @workers.read(task(lines(0, 10))) { |result, who| (reader = who) && assert_equal(10, result.batch.size) }
-    assert_instance_of Intake::SegmentReader, reader
+    assert_instance_of Intake::TaskReader, reader
   end
 
   def test_a_process_that_ends_is_told
     @workers.read(task(large(0))) { flunk "nothing can have come" }
     workers = @workers.instance_variable_get(:@workers)
     workers.each { |worker| Process.kill(:KILL, worker.pid) }
-    assert_includes assert_raises(Intake::Workers::Lost) { 12.times { |index| @workers.read(task(large(index))) { nil } } && @workers.settle }.message, "unexpectedly"
+    assert_includes assert_raises(Intake::ReadingProcess::Lost) { 12.times { |index| @workers.read(task(large(index))) { nil } } && @workers.settle }.message, "unexpectedly"
   end
 
   def test_nothing_is_left_behind

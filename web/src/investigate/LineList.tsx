@@ -112,7 +112,7 @@ const LineRow = memo(function LineRow({
 					text={wrap ? line.message.trimEnd() : line.message.trimEnd().split("\n", 1)[0] || "(empty)"}
 					match={match}
 				/>
-				{!wrap && folded > 0 && <span className={classes.fold}> +{folded} lines</span>}
+				{!wrap && folded > 0 && <span className={classes.fold}> +{folded} {folded === 1 ? "line" : "lines"}</span>}
 			</span>
 		</>
 	);

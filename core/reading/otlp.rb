@@ -1,0 +1,70 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Reading
+    # Log records in the JSON encoding of the OpenTelemetry protocol (OTLP specification 1.x, "JSON Protobuf Encoding").
+    # Senders' names are taken in both spellings that protobuf's JSON mapping allows for parsers.
+    module Otlp
+      # The object is not what the protocol has.
+      Malformed = Class.new(Error)
+
+      module_function
+
+      # @param text [String] JSON
+      # @return [Object, nil] nil when it is none
+      def parse(text)
+        Oj.load(text.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)
+      rescue Oj::ParseError, EncodingError, ArgumentError, RangeError
+        nil
+      end
+
+      # @param object [Hash] an ExportLogsServiceRequest
+      # @yieldparam resource [Hash]
+      # @yieldparam scope [Hash]
+      # @yieldparam record [Hash] LogRecord
+      # @raise [Malformed]
+      def each(object)
+        list(object, "resourceLogs", "resource_logs").each do |group|
+          list(group, "scopeLogs", "scope_logs").each do |scoped|
+            list(scoped, "logRecords", "log_records").each { |record| yield group["resource"] || {}, scoped["scope"] || {}, hash(record) }
+          end
+        end
+      end
+
+      # @param object [Hash] an ExportLogsServiceRequest
+      # @return [Array<String>] the same as JSON of one record each
+      # @raise [Malformed]
+      def split(object)
+        lines = []
+        each(object) { |resource, scope, record| lines << Oj.dump({ "resourceLogs" => [{ "resource" => resource, "scopeLogs" => [{ "scope" => scope, "logRecords" => [record] }] }] }, mode: :strict) }
+        lines
+      end
+
+      # @param any [Hash, nil] an AnyValue
+      # @return [Object, nil] as JSON has it
+      def value(any)
+        return unless any.is_a?(Hash)
+
+        kind, value = any.first
+        case kind.to_s.delete("_").downcase
+        when "intvalue" then value.to_i
+        when "doublevalue" then value.is_a?(Numeric) ? value : value.to_s
+        when "arrayvalue" then Array(value.is_a?(Hash) ? value["values"] : nil).map { |one| value(one) }
+        when "kvlistvalue" then Array(value.is_a?(Hash) ? value["values"] : nil).to_h { |pair| [pair["key"].to_s, value(pair["value"])] }
+        else value
+        end
+      end
+
+      def list(object, *names)
+        found = hash(object).values_at(*names).compact.first || []
+        found.is_a?(Array) ? found : raise(Malformed, "#{names.first} must be a list")
+      end
+      private_class_method :list
+
+      def hash(object) = object.is_a?(Hash) ? object : raise(Malformed, "an object was expected")
+      private_class_method :hash
+    end
+  end
+end

@@ -1,0 +1,86 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    module Live
+      # Reads what came in into batches, one for each group.
+      class BundleReader
+        # @!attribute batch [Store::Batch] line numbers count from the start of the group
+        # @!attribute lines [Integer] physical lines, or messages
+        # @!attribute unread [Integer] events that no reader but the last understood
+        # @!attribute timed [Integer] events with a time of their own
+        # @!attribute lag_us [Integer] sum of the differences of their times to when they were received
+        Result = Struct.new(:group, :batch, :lines, :unread, :timed, :lag_us) do
+          # @return [Result] of the same group, with nothing in it
+          def emptied = self.class.new(group, Store::Batch.new, 0, 0, 0, 0)
+        end
+        # @!attribute results [Array<Result>]
+        Read = Struct.new(:results, :fresh_kinds, :fresh_templates)
+
+        CONTEXTS = 64
+
+        # @param packer [Store::Packer]
+        def initialize(packer)
+          @packer = packer
+          @contexts = {}
+        end
+
+        # @param bundle [Bundle]
+        # @return [Read]
+        def read(bundle)
+          Read.new(bundle.groups.map { |group| group(group) }, @packer.fresh_kinds, @packer.fresh_templates)
+        end
+
+        private
+
+        def group(group)
+          @result = Result.new(group, Store::Batch.new, 0, 0, 0, 0)
+          group.sizes ? messages(group) : records(group)
+          @result.group = group.dup.tap { |copy| copy.text = nil }
+          @result
+        end
+
+        def messages(group)
+          context = context(group)
+          at = 0
+          group.sizes.each_with_index do |size, index|
+            event = Reading::Catalogue.read(group.text.byteslice(at, size), context)
+            event.ending = Reading::Lines::LF
+            event.line_number = index + 1
+            event.offset = at
+            at += size
+            add(event)
+          end
+          @result.lines = group.sizes.size
+        end
+
+        def records(group)
+          records = Reading::Records.new(context(group), lines: Reading::Lines.new(offset: group.place&.from || 0)) { |event| add(event) }
+          records.push(group.text)
+          records.finish
+          @result.lines = records.settled_lines
+        end
+
+        # Lines without a year or a time are taken to be of when they came; a clock is kept for each minute.
+        def context(group)
+          minute_us = group.received_us - (group.received_us % Store::Rollup::MINUTE)
+          key = [group.stream.zone, group.stream.machine, minute_us]
+          @contexts.shift if @contexts.size > CONTEXTS
+          @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: group.stream.zone, reference_us: group.received_us), machine: group.stream.machine)
+        end
+
+        def add(event)
+          received_us = @result.group.received_us
+          if event.stamped
+            @result.timed += 1
+            @result.lag_us += received_us - event.time_us
+          else
+            event.time_us = received_us
+          end
+          @result.unread += 1 if event.reader == :plain
+          @packer.pack(event, @result.batch)
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,171 @@
+# frozen_string_literal: true
+
+require "fileutils"
+
+module Northdrift
+  module Intake
+    module Live
+      # The collecting process: takes what the receiver hands on, has it read by processes of their own, and writes it. A
+      # bundle is acknowledged once its transaction is committed; whatever is killed at whatever moment, what was not
+      # acknowledged was not written, or is known by its delivery or its place.
+      class Collector
+        READERS = 2
+        # A transaction has what has been read meanwhile, up to so many bytes of text.
+        TRANSACTION_BYTES = 4 << 20
+        # Where little comes in, what comes within so long is written together.
+        GATHER_SECONDS = 0.08
+        SPOOL = "spool/live"
+        AGAIN_SECONDS = 1
+        FORGET_SECONDS = 3600
+
+        # @!attribute bytes [Integer] of text
+        # @!attribute process [ReadingProcess]
+        UnderWay = Struct.new(:bytes, :process)
+
+        # @param dir [String] data folder
+        def initialize(dir, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
+          @dir = dir
+          @spool = File.join(dir, SPOOL)
+          @clock = clock
+        end
+
+        # Runs until told to stop; what was received by then is written.
+        # @param stop [#call]
+        # @raise [ReadingProcess::Lost] when a reading or the receiving process is lost: it has to be started anew
+        def run(stop: -> { false })
+          prepare
+          keeper = Keeper.new
+          @forgotten = 0
+          until stop.call
+            forget
+            (first = next_read(GATHER_SECONDS)) ? write(keeper, gathered(first)) : look_after
+          end
+        ensure
+          finish
+        end
+
+        private
+
+        def prepare
+          FileUtils.rm_rf(@spool)
+          FileUtils.mkdir_p(@spool)
+          start_receiver
+          @readers = []
+          READERS.times { @readers << ReadingProcess.new(@readers.dup) }
+          @under_way = Thread::Queue.new
+          Store::Database.open(@dir)
+          dispatch
+        end
+
+        # The receiver is forked before this process opens the database.
+        def start_receiver
+          @bundles, bundle_writer = IO.pipe
+          settled_reader, @settled = IO.pipe
+          [bundle_writer, @settled].each { |pipe| pipe.sync = true }
+          parent = Process.pid
+          @receiver = fork do
+            [@bundles, @settled].each(&:close)
+            receive(bundle_writer, settled_reader, parent)
+          end
+          [bundle_writer, settled_reader].each(&:close)
+        end
+
+        def receive(bundles, settled, parent)
+          Process.setproctitle("northdrift: receiving")
+          stopping = false
+          %w[TERM INT].each { |signal| trap(signal) { stopping = true } }
+          Store::Database.open(@dir)
+          Receiver.new(@dir, @spool, bundles, settled).run(stop: -> { stopping || Process.ppid != parent })
+          exit!(0)
+        rescue StandardError => error
+          warn "northdrift: receiving failed: #{error.message.lines.first.to_s.strip}"
+          exit!(1)
+        end
+
+        # Gives each bundle to a reading process, in turn.
+        def dispatch
+          @dispatcher = Thread.new do
+            turn = 0
+            while (line = @bundles.gets(chomp: true))
+              bytes, path = line.split(" ", 2)
+              process = @readers[(turn += 1) % READERS]
+              process.give(path)
+              @under_way << UnderWay.new(bytes.to_i, process)
+            end
+          rescue ReadingProcess::Lost
+            nil
+          end
+        end
+
+        # @return [Array(UnderWay, BundleReader::Read), nil] the next bundle, read; nil when none comes in time
+        def next_read(seconds)
+          ends = now + seconds
+          while @under_way.empty?
+            return if now > ends
+
+            sleep 0.005
+          end
+          one = @under_way.pop
+          [one, one.process.receive]
+        end
+
+        # @return [Array] what has been read by now, or soon will be
+        def gathered(first)
+          all = [first]
+          bytes = first[0].bytes
+          ends = now + GATHER_SECONDS
+          while bytes < TRANSACTION_BYTES && now < ends && (one = next_read(bytes > TRANSACTION_BYTES / 4 ? 0 : [ends - now, 0].max))
+            all << one
+            bytes += one[0].bytes
+          end
+          all
+        end
+
+        # What cannot be written is tried again until it can: senders wait, and nothing is thrown away.
+        def write(keeper, all)
+          Collection.after(all.sum { |one, _| one.bytes }) { keeper.write(all.map { |one, read| [read, one.process] }) }
+          all.size.times { @settled.puts("written") }
+          told(nil)
+        rescue SQLite3::Exception, ActiveRecord::StatementInvalid, SystemCallError => error
+          raise ReadingProcess::Lost, "the receiving process is gone" if error.is_a?(Errno::EPIPE)
+
+          told(error.message.lines.first.to_s.strip)
+          sleep AGAIN_SECONDS
+          retry
+        end
+
+        # To be seen without a look into the database, which may be what cannot be written.
+        def told(problem)
+          return if problem == @problem
+
+          @problem = problem
+          warn "northdrift: writing waits: #{problem}" if problem
+          path = File.join(@dir, "collector.problem")
+          problem ? File.write(path, problem) : FileUtils.rm_f(path)
+        rescue SystemCallError
+          nil
+        end
+
+        def look_after
+          raise ReadingProcess::Lost, "the receiving process ended" unless @dispatcher.alive? && Process.wait(@receiver, Process::WNOHANG).nil?
+        end
+
+        def forget
+          return if now - @forgotten < FORGET_SECONDS
+
+          @forgotten = now
+          Store::Arrivals.forget(@clock.call)
+        end
+
+        def finish
+          Process.kill(:TERM, @receiver) if @receiver
+          @readers&.each(&:stop)
+        rescue SystemCallError
+          nil
+        end
+
+        def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+      end
+    end
+  end
+end

@@ -1,0 +1,139 @@
+# frozen_string_literal: true
+
+require "monitor"
+
+module Northdrift
+  module Intake
+    module Live
+      # Collects what all receivers take in and hands it on in bundles. It holds so much and no more: who puts something in
+      # waits until there is room, so that senders are slowed down by their own protocols.
+      class Funnel
+        # Bytes that may be on their way into the database.
+        BUDGET = 24 << 20
+        # A bundle is handed on when it has so many bytes, or after so long.
+        BUNDLE_BYTES = 1 << 20
+        FLUSH_SECONDS = 0.05
+        # What one message takes beside its text.
+        OVERHEAD = 64
+
+        # Tells when something is in the database.
+        class Ticket
+          def initialize
+            @lock = Monitor.new
+            @settled = @lock.new_cond
+          end
+
+          # @param outcome [Object] not nil
+          def settle(outcome)
+            @lock.synchronize do
+              @outcome = outcome
+              @settled.signal
+            end
+          end
+
+          # @return [Object, nil] what came of it; nil when it took longer
+          def wait(seconds)
+            @lock.synchronize do
+              @settled.wait(seconds) if @outcome.nil?
+              @outcome
+            end
+          end
+        end
+
+        Full = Class.new(Error)
+
+        # @param clock [#call] microseconds
+        # @yieldparam bundle [Bundle] to be handed on; {#settled} is to be called for each, in their order
+        def initialize(clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) }, &deliver)
+          @clock = clock
+          @deliver = deliver
+          @lock = Monitor.new
+          @room = @lock.new_cond
+          @work = @lock.new_cond
+          @groups = {}
+          @bytes = 0
+          @tickets = []
+          @under_way = []
+          @held = 0
+        end
+
+        # Adds whole messages of a sender.
+        # @param messages [Array<String>]
+        # @param delivery [String, nil]
+        # @param ticket [Ticket, nil] told when they are in the database
+        # @param wait [Boolean] whether to wait for room
+        # @raise [Full] when there is no room and it does not wait
+        def messages(stream, messages, delivery: nil, ticket: nil, wait: true)
+          add([stream.number, delivery], messages.sum(&:bytesize) + (messages.size * OVERHEAD), ticket, wait) do |group|
+            group ||= Group.new(stream: stream, text: "".b, sizes: [], received_us: @clock.call, delivery: delivery)
+            messages.each do |message|
+              group.text << message
+              group.sizes << message.bytesize
+            end
+            group
+          end
+        end
+
+        # Adds lines of a file or a command, which are joined to records.
+        # @param text [String] whole records
+        # @param place [Place, nil]
+        def text(stream, text, place: nil, delivery: nil, ticket: nil, wait: true)
+          add(Object.new, text.bytesize, ticket, wait) { Group.new(stream: stream, text: text, place: place, received_us: @clock.call, delivery: delivery) }
+        end
+
+        # The oldest bundle is in the database.
+        # @param outcome [Object] told to those who wait
+        def settled(outcome)
+          @lock.synchronize do
+            bytes, tickets = @under_way.shift
+            @held -= bytes
+            @room.broadcast
+            tickets
+          end.each { |ticket| ticket.settle(outcome) }
+        end
+
+        # @return [Boolean] whether it holds as much as it may
+        def full? = @lock.synchronize { @held >= BUDGET }
+
+        # Hands on what has come in, over and over.
+        def run
+          loop do
+            sleep FLUSH_SECONDS
+            flush
+          end
+        end
+
+        # Hands on what has come in.
+        def flush
+          @lock.synchronize do
+            next if @groups.empty?
+
+            bundle = Bundle.new(@groups.values)
+            @under_way << [@bytes, @tickets]
+            @groups = {}
+            @bytes = 0
+            @tickets = []
+            @deliver.call(bundle)
+          end
+        end
+
+        private
+
+        def add(key, bytes, ticket, wait)
+          @lock.synchronize do
+            while @held >= BUDGET
+              raise Full, "as much as can be held is waiting to be written" unless wait
+
+              @room.wait
+            end
+            @groups[key] = yield(@groups[key])
+            @bytes += bytes
+            @held += bytes
+            @tickets << ticket if ticket
+            flush if @bytes >= BUNDLE_BYTES
+          end
+        end
+      end
+    end
+  end
+end

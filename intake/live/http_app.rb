@@ -1,0 +1,132 @@
+# frozen_string_literal: true
+
+require "oj"
+require "zlib"
+
+module Northdrift
+  module Intake
+    module Live
+      # Rack application that takes lines: OTLP at /v1/logs, and NDJSON or plain text at /lines. Answered with success, they
+      # are in the database.
+      class HttpApp
+        # Bytes of a body as it is sent, and unpacked.
+        MOST_SENT = 16 << 20
+        MOST_UNPACKED = 64 << 20
+        LONGEST_RECORD = 1 << 20
+        # So long a client waits for its answer, and is told to wait before it tries again (seconds).
+        ANSWER = 25
+        AGAIN = 2
+
+        # Something is wrong with a request.
+        class Refused < Error
+          attr_reader :status, :headers
+
+          def initialize(status, message, headers = {})
+            super(message)
+            @status = status
+            @headers = headers
+          end
+        end
+
+        TYPES = { "/v1/logs" => [OtlpRequest::PROTOBUF, OtlpRequest::JSON], "/lines" => %w[application/x-ndjson application/json text/plain] }.freeze
+
+        # @param inlet [#call] gives the inlet of a token's digest
+        def initialize(inlet)
+          @inlet = inlet
+        end
+
+        # @param env [Hash] Rack environment
+        # @return [Array] Rack response
+        def call(env)
+          path = env["PATH_INFO"]
+          type = env["CONTENT_TYPE"].to_s.split(";").first.to_s.strip.downcase
+          types = TYPES[path] or raise Refused.new(404, "lines are taken at #{TYPES.keys.join(' and ')}")
+          raise Refused.new(405, "lines are sent with POST", "allow" => "POST") unless env["REQUEST_METHOD"] == "POST"
+
+          inlet = inlet(env)
+          type = types.last if type.empty? || (type == "application/x-www-form-urlencoded" && path == "/lines")
+          raise Refused.new(415, "the content type must be #{types.join(', ')}") unless types.include?(type)
+
+          path == "/lines" ? lines(env, inlet, type) : otlp(env, inlet, type)
+        rescue Refused => error
+          inlet&.count(:refused)
+          refuse(error, path, type)
+        rescue Funnel::Full => error
+          refuse(Refused.new(429, error.message, "retry-after" => AGAIN.to_s), path, type)
+        end
+
+        private
+
+        # Bearer tokens, RFC 6750, section 2.1.
+        def inlet(env)
+          token = env["HTTP_AUTHORIZATION"].to_s[/\ABearer +(\S+)\z/i, 1]
+          (token && @inlet.call(Inlets::Http.digest(token))) || raise(Refused.new(401, "a token of this collector is needed: Authorization: Bearer …", "www-authenticate" => "Bearer"))
+        end
+
+        def body(env)
+          raise Refused.new(413, "a body may have #{MOST_SENT} bytes") if env["CONTENT_LENGTH"].to_i > MOST_SENT
+
+          sent = env["rack.input"].read(MOST_SENT + 1).to_s
+          raise Refused.new(413, "a body may have #{MOST_SENT} bytes") if sent.bytesize > MOST_SENT
+
+          case env["HTTP_CONTENT_ENCODING"].to_s.downcase
+          when "", "identity" then sent
+          when "gzip" then unpacked(sent)
+          else raise Refused.new(415, "the content encoding must be gzip or none", "accept-encoding" => "gzip")
+          end
+        end
+
+        def unpacked(sent)
+          reader = Zlib::GzipReader.new(StringIO.new(sent))
+          text = reader.read(MOST_UNPACKED + 1).to_s
+          raise Refused.new(413, "a body may have #{MOST_UNPACKED} bytes unpacked") if text.bytesize > MOST_UNPACKED
+
+          text
+        rescue Zlib::Error => error
+          raise Refused.new(400, "the body is no gzip: #{error.message}")
+        end
+
+        def lines(env, inlet, type)
+          text = body(env)
+          raise Refused.new(400, "the body is empty") if text.strip.empty?
+
+          # A sender that had no answer sends the same again under the same name.
+          delivery = env["HTTP_IDEMPOTENCY_KEY"]&.then { |key| "#{inlet.feed.id} #{key[0, 200]}" }
+          messages = text.split("\n").reject { |line| line.strip.empty? }
+          await(env, inlet) do |stream, ticket|
+            if type == "text/plain" then inlet.funnel.text(stream, text.end_with?("\n") ? text : "#{text}\n", delivery: delivery, ticket: ticket, wait: false)
+            else inlet.funnel.messages(stream, messages, delivery: delivery, ticket: ticket, wait: false)
+            end
+          end
+          [200, { "content-type" => OtlpRequest::JSON }, [Oj.dump({ "lines" => messages.size }, mode: :strict)]]
+        end
+
+        def otlp(env, inlet, type)
+          text = body(env)
+          records = OtlpRequest.lines(text, type)
+          kept = records.reject { |record| record.bytesize > LONGEST_RECORD }
+          # The protocol has no name for a delivery; records have times to the nanosecond, so that their bytes are one.
+          delivery = "#{inlet.feed.id} #{OpenSSL::Digest::SHA256.hexdigest(text)}"
+          await(env, inlet) { |stream, ticket| inlet.funnel.messages(stream, kept, delivery: delivery, ticket: ticket, wait: false) } unless kept.empty?
+          rejected = records.size - kept.size
+          [200, { "content-type" => type }, [OtlpRequest.success(type, rejected: rejected, why: rejected.zero? ? "" : "a record may have #{LONGEST_RECORD} bytes")]]
+        rescue OtlpRequest::Malformed => error
+          raise Refused.new(400, error.message)
+        end
+
+        def await(env, inlet, &)
+          outcome = inlet.take(env["REMOTE_ADDR"], seconds: ANSWER, &)
+          raise Refused.new(503, outcome || "the lines are not written yet; send them again", "retry-after" => AGAIN.to_s) unless outcome == :written
+        end
+
+        # Problem details (RFC 9457), or as OTLP has failures.
+        def refuse(error, path, type)
+          return [error.status, { "content-type" => type, **error.headers }, [OtlpRequest.failure(type, error.message)]] if path == "/v1/logs" && TYPES[path].include?(type)
+
+          [error.status, { "content-type" => "application/problem+json", **error.headers },
+           [Oj.dump({ "type" => "about:blank", "title" => Rack::Utils::HTTP_STATUS_CODES[error.status], "status" => error.status, "detail" => error.message }, mode: :strict)]]
+        end
+      end
+    end
+  end
+end

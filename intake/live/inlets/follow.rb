@@ -1,0 +1,153 @@
+# frozen_string_literal: true
+
+require "rb-inotify"
+
+module Northdrift
+  module Intake
+    module Live
+      module Inlets
+        # Follows files: those that paths with patterns name, as they come, grow, are renamed, cut short and packed. What
+        # was read of a file is known by its content, so that nothing is read twice whatever it is called now.
+        class Follow < Inlet
+          LOOK_SECONDS = 1
+          EVENTS = %i[create moved_to modify close_write].freeze
+
+          private
+
+          def run
+            @tails = {}
+            @seen = {}
+            @notifier = INotify::Notifier.new
+            until @stopping
+              problem = look
+              @office.problem(@feed, problem)
+              next if @tails.values.map(&:read).any?
+
+              wait
+            end
+          ensure
+            @tails.each_value(&:close)
+            @notifier&.close
+          end
+
+          def close = nil
+
+          # News of a folder cuts the wait short.
+          def wait
+            folders.each { |folder| (@watched ||= {})[folder] ||= @notifier.watch(folder, *EVENTS) { nil } }
+            io = @notifier.to_io
+            # A tail that waits for quiet wants to be asked again soon.
+            if io.wait_readable(TailBuffer::QUIET_SECONDS)
+              @notifier.process
+              sleep 0.05
+            end
+          rescue SystemCallError
+            @watched = {}
+            sleep LOOK_SECONDS
+          end
+
+          def folders = globs.flat_map { |glob| Dir.glob(File.dirname(glob)) }.select { |path| File.directory?(path) }.uniq.first(MOST_STREAMS)
+
+          def globs = @given["paths"].to_s.split("\n").map(&:strip).reject(&:empty?)
+
+          # @return [String, nil] what stands in the way
+          def look
+            paths = globs.flat_map { |glob| Dir.glob(glob) }.uniq
+            let_go(paths)
+            problems = paths.filter_map { |path| look_at(path) }
+            return "nothing is there yet under #{globs.join(', ')}" if paths.empty?
+
+            problems.first && "#{problems.first}#{" (and #{problems.size - 1} more)" if problems.size > 1}"
+          end
+
+          # Files without a name here are read to their end; those that were cut begin anew.
+          def let_go(paths)
+            names = paths.to_h { |path| [identity(path), path] }
+            @tails.each do |identity, tail|
+              tail.path = names[identity] || tail.path
+              if tail.cut? then drop(identity, &:abandon)
+              elsif !names.key?(identity) && tail.quiet? then drop(identity, &:finish)
+              end
+            end
+          end
+
+          def drop(identity)
+            yield @tails.delete(identity)
+            @seen.delete(identity)
+          end
+
+          def identity(path)
+            Tail.identity(File.stat(path))
+          rescue SystemCallError
+            nil
+          end
+
+          # @return [String, nil] what stands in its way
+          def look_at(path)
+            stat = File.stat(path)
+            identity = Tail.identity(stat)
+            return if @tails.key?(identity) || !stat.file? || stat.empty? || @seen[identity] == stat.size
+
+            open(path, identity, stat)
+          rescue SystemCallError => error
+            "#{path}: #{error.message.sub(/ @ .*/, '')}"
+          end
+
+          def open(path, identity, stat)
+            file = File.new(path, "rb") # as long as it is followed
+            head = file.read(Magic::PROBE).to_s
+            packed = Magic.container(head)
+            problem = Magic.not_text(head)
+            return follow(file, path, identity, head) unless packed || problem
+
+            file.close
+            @seen[identity] = stat.size
+            # What is packed does not grow: it is read once, like an upload.
+            packed ? hand_over(path, stat) : "#{path}: #{problem}"
+          end
+
+          def follow(file, path, identity, head)
+            known, digest = known(file, head, path)
+            machine = @given["machine"].to_s.empty? ? Socket.gethostname : @given["machine"]
+            stream = @office.stream(@feed, name: path, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
+            context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
+            @tails[identity] = Tail.new(file, path, known, digest, stream, context, @funnel)
+            nil
+          end
+
+          # @return [Array(Known::Entry, OpenSSL::Digest)] what of the file has been read, and the digest of that
+          def known(file, head, path)
+            candidates = Known.load.candidates(head.byteslice(0, Known::HEAD), path, @given["machine"].to_s.empty? ? Socket.gethostname : @given["machine"])
+            candidates.each do |entry|
+              next if entry.bytes > file.size
+
+              digest = digest(file, entry.bytes)
+              return [entry, digest] if digest.dup.hexdigest == entry.digest
+            end
+            [nil, OpenSSL::Digest.new("SHA256")]
+          end
+
+          def digest(file, bytes)
+            file.rewind
+            OpenSSL::Digest.new("SHA256").tap do |digest|
+              while bytes.positive?
+                chunk = file.read([bytes, Tail::CHUNK].min) or break
+                digest << chunk
+                bytes -= chunk.bytesize
+              end
+            end
+          end
+
+          def hand_over(path, stat)
+            name = "#{path} (#{stat.mtime.to_i})"
+            return if Store::Import.exists?(name: name, bytes: stat.size)
+
+            Store::Import.create!(name: name, path: path, zone: @given["zone"] || "UTC", machine: @given["machine"].to_s.empty? ? Socket.gethostname : @given["machine"],
+                                  bytes: stat.size, created_us: (Time.now.to_r * 1_000_000).to_i)
+            nil
+          end
+        end
+      end
+    end
+  end
+end

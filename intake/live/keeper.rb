@@ -1,0 +1,82 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    module Live
+      # Writes what was read, with all that is noted of it, in one transaction.
+      class Keeper
+        # One group on its way into the database, see {Store::Writer#write}.
+        Part = Struct.new(:result, :packer, :fresh_kinds, :fresh_templates, :source, :first_line) do
+          def batch = result.batch
+          def source_id = source.id
+
+          # Called within the transaction that writes its rows.
+          def settle
+            group = result.group
+            source.lines += result.lines
+            source.events += batch.size
+            source.unread += result.unread
+            source.bytes = group.place ? group.place.to : source.bytes + batch.bytes
+            source.assign_attributes(digest: group.place.digest, fingerprint: group.place.fingerprint) if group.place
+            source.save!
+            note(group)
+          end
+
+          def note(group)
+            Store::Arrivals.add(source.id, group.received_us, lines: result.lines, bytes: batch.bytes, unread: result.unread, timed: result.timed, lag_us: result.lag_us)
+            Store::Arrivals.note_delivery(group.delivery, result.lines, group.received_us) if group.delivery
+          end
+        end
+
+        def initialize
+          @writer = Store::Writer.new
+          @sources = {}
+        end
+
+        # @param reads [Array<Array(BundleReader::Read, Object)>] with whose numbers the kinds go by
+        def write(reads)
+          delivered = Set.new
+          @lines = {}
+          parts = reads.flat_map { |read, packer| parts(read, packer, delivered) }
+          @writer.write(parts) unless parts.empty?
+        rescue StandardError
+          @sources.clear # what they say was not committed
+          raise
+        end
+
+        private
+
+        def parts(read, packer, delivered)
+          read.results.each_with_index.map do |result, index|
+            result = result.emptied if known?(result.group, delivered)
+            delivered << result.group.delivery if result.group.delivery
+            # What is new to the numbers of the process goes with its first group.
+            part = Part.new(result, packer, *(index.zero? ? [read.fresh_kinds, read.fresh_templates] : [[], []]), source(result.group.stream))
+            part.first_line = @lines[part.source_id] || part.source.lines
+            @lines[part.source_id] = part.first_line + result.lines
+            part
+          end
+        end
+
+        # A delivery that was committed, whose sender did not hear of it.
+        def known?(group, delivered) = !group.delivery.nil? && (delivered.include?(group.delivery) || !Store::Arrivals.delivered(group.delivery).nil?)
+
+        def source(stream)
+          @sources[stream.number] ||= existing(stream) || Store::Source.create!(
+            feed_id: stream.feed_id, name: stream.name, machine: stream.machine, zone: stream.zone, fingerprint: stream.fingerprint, reference_us: now_us, created_us: now_us
+          )
+        end
+
+        # A file that was read before, or a sender that came before.
+        def existing(stream)
+          return Store::Source.find_by(id: stream.source_id)&.tap { |source| source.update!(feed_id: stream.feed_id) } if stream.source_id
+          return unless stream.fingerprint.empty?
+
+          Store::Source.where(feed_id: stream.feed_id, name: stream.name, fingerprint: "").first
+        end
+
+        def now_us = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
+      end
+    end
+  end
+end

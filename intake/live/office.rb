@@ -1,0 +1,59 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    module Live
+      # What the ways in have in common: numbers of streams, and what is told of feeds to people.
+      class Office
+        # Counts are written down so often at most.
+        NOTE_SECONDS = 2
+
+        # @param dir [String] data folder
+        def initialize(dir)
+          @dir = dir
+          @lock = Mutex.new
+          @numbers = 0
+          @problems = {}
+          @counts = Hash.new(0)
+        end
+
+        # @return [Array] certificate of this collector, and its key
+        def certificate = @lock.synchronize { @certificate ||= Certificate.load(@dir) }
+
+        # @return [Stream] a new one
+        def stream(feed, name:, machine:, zone:, source_id: nil, fingerprint: "")
+          number = @lock.synchronize { @numbers += 1 }
+          Stream.new(number: number, feed_id: feed.id, name: name, machine: machine, zone: zone, source_id: source_id, fingerprint: fingerprint)
+        end
+
+        # @return [HttpServer] that of an address, started when it is first asked for
+        # @raise [SystemCallError] when it cannot listen there
+        def http_server(address, port) = @lock.synchronize { (@http ||= {})[[address, port]] ||= HttpServer.new(address, port) }
+
+        # Says what stands in a feed's way, or that nothing does any more.
+        # @param text [String, nil]
+        def problem(feed, text)
+          @lock.synchronize do
+            return if @problems.key?(feed.id) && @problems[feed.id] == text
+
+            @problems[feed.id] = text
+          end
+          Store::Feed.where(id: feed.id).update_all(problem: text && Text.display(text))
+        rescue ActiveRecord::StatementInvalid
+          @lock.synchronize { @problems.delete(feed.id) } # told the next time
+        end
+
+        # @param what [Symbol] :lost, what the system threw away, or :refused, what was not taken
+        def count(feed, what, number = 1) = @lock.synchronize { @counts[[feed.id, what]] += number }
+
+        # Writes down what was counted since the last time.
+        def note
+          counts = @lock.synchronize { @counts.tap { @counts = Hash.new(0) } }
+          counts.each { |(id, what), number| Store::Feed.where(id: id).update_all(["#{what} = #{what} + ?", number]) }
+        rescue ActiveRecord::StatementInvalid
+          @lock.synchronize { counts.each { |key, number| @counts[key] += number } }
+        end
+      end
+    end
+  end
+end

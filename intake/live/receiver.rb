@@ -1,0 +1,73 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    module Live
+      # The receiving process: runs the ways in of all feeds, and hands what comes in to the collector, which says when it
+      # is in the database. It writes no events, so that a long transaction never keeps it from its sockets.
+      class Receiver
+        LOOK_SECONDS = 0.5
+
+        # @param dir [String] data folder
+        # @param spool [String] folder for bundles
+        # @param bundles [IO] gets the path of each bundle
+        # @param settled [IO] gives a line for each bundle that is in the database, in their order
+        def initialize(dir, spool, bundles, settled)
+          @spool = spool
+          @bundles = bundles
+          @settled = settled
+          @office = Office.new(dir)
+          @files = 0
+          @funnel = Funnel.new { |bundle| hand_on(bundle) }
+          @inlets = {}
+        end
+
+        # Runs until the collector is gone or it is told to stop.
+        # @param stop [#call]
+        def run(stop: -> { false })
+          Thread.new { @funnel.run }.report_on_exception = false
+          answers = Thread.new { answer while (@line = @settled.gets(chomp: true)) }
+          noted = 0
+          until stop.call || !answers.alive?
+            look
+            now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+            if now - noted > Office::NOTE_SECONDS
+              @office.note
+              noted = now
+            end
+            sleep LOOK_SECONDS
+          end
+          @inlets.each_value { |_, inlet| inlet.stop }
+        end
+
+        private
+
+        # Starts, stops and changes what people have started, stopped and changed.
+        def look
+          feeds = Store::Feed.present.where(paused: false).index_by(&:id)
+          @inlets.each do |id, (state, inlet)|
+            next if feeds[id] && feeds[id].state == state
+
+            inlet.stop
+            @inlets.delete(id)
+          end
+          feeds.each { |id, feed| @inlets[id] ||= [feed.state, Inlets::KINDS.fetch(feed.kind).new(feed, @funnel, @office).start] }
+        rescue ActiveRecord::StatementInvalid, SQLite3::Exception
+          nil # looked at again soon
+        end
+
+        def hand_on(bundle)
+          @files += 1
+          @bundles.puts("#{bundle.bytesize} #{ReadingProcess.put(File.join(@spool, @files.to_s), bundle)}")
+        rescue Errno::ENOSPC
+          sleep 1 # senders wait
+          retry
+        rescue Errno::EPIPE
+          exit!(0) # the collector is gone; its successor starts another
+        end
+
+        def answer = @funnel.settled(@line == "written" ? :written : @line)
+      end
+    end
+  end
+end

@@ -1,0 +1,101 @@
+# frozen_string_literal: true
+
+require "openssl"
+
+module Northdrift
+  module Intake
+    module Live
+      # A followed file: reads what is added to it. It stays with the file when that is renamed, and says when it was cut.
+      class Tail
+        CHUNK = 1 << 18
+        CHUNKS_AT_ONCE = 8
+        # So many of the first bytes tell whether it is still the same.
+        HEAD = 256
+        # A file that has lost its name is read to its end, and let go after so long without anything new.
+        LET_GO_SECONDS = 5
+
+        # @return [String] under which it is followed
+        attr_accessor :path
+        # @return [Array(Integer, Integer)] device and inode
+        attr_reader :identity
+
+        # @param file [File] at its start
+        # @param known [Known::Entry, nil] what of it has been read
+        # @param digest [OpenSSL::Digest] of the bytes up to there
+        # @param stream [Stream]
+        # @param context [Reading::Context]
+        def initialize(file, path, known, digest, stream, context, funnel)
+          @file = file
+          @path = path
+          @identity = Tail.identity(file.stat)
+          @sent = known&.bytes || 0
+          @digest = digest
+          @stream = stream
+          @funnel = funnel
+          @buffer = TailBuffer.new(context)
+          @head = @file.pread([HEAD, @file.size].min, 0)
+          @file.seek(@sent)
+          @grown = now
+        end
+
+        # @param stat [File::Stat]
+        def self.identity(stat) = [stat.dev, stat.ino]
+
+        # Reads what has been added, and hands on the records that are whole.
+        # @return [Boolean] whether there is more to read at once
+        def read
+          chunks = 0
+          while chunks < CHUNKS_AT_ONCE && (bytes = @file.read(CHUNK))
+            @buffer.push(bytes)
+            @grown = now
+            chunks += 1
+            send(@buffer.take)
+          end
+          send(@buffer.take)
+          chunks == CHUNKS_AT_ONCE
+        end
+
+        # @return [Boolean] whether it was cut short and begun anew: shorter than what was read of it, or with another start
+        def cut? = @file.size < @sent + @buffer.size || @file.pread(@head.bytesize, 0) != @head
+
+        # @return [Boolean] whether nothing has come for so long that nothing will
+        def quiet? = now - @grown > LET_GO_SECONDS
+
+        # Hands on all that is left.
+        def finish
+          nil while read
+          abandon
+        end
+
+        # Hands on what was read, whatever has become of the file.
+        def abandon
+          send(@buffer.take(ended: true))
+          close
+        end
+
+        def close = @file.close
+
+        private
+
+        def send(text)
+          return unless text
+
+          from = @sent
+          @sent += text.bytesize
+          @digest << text
+          @funnel.text(@stream, text, place: Place.new(from, @sent, @digest.dup.hexdigest, fingerprint))
+        end
+
+        # Of so much as there is, until there is enough.
+        def fingerprint
+          return @fingerprint if @fingerprint && @fingerprinted >= Known::HEAD
+
+          @fingerprinted = [@sent, Known::HEAD].min
+          @fingerprint = Known.fingerprint(@file.pread(@fingerprinted, 0))
+        end
+
+        def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+      end
+    end
+  end
+end
