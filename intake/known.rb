@@ -16,7 +16,7 @@ module Northdrift
       Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint)
 
       HEAD = 4096
-      # Less than this in common may be chance, unless the name is the same too.
+      # Less than this in common may be chance, unless the name tells so too: the same, or with what rotation adds to it.
       TELLING = 1024
 
       # @param entries [Array<Entry>]
@@ -39,7 +39,7 @@ module Northdrift
         fingerprint = Known.fingerprint(head)
         @entries.select do |entry|
           next false unless entry.machine == machine
-          next false unless entry.bytes >= TELLING || File.basename(entry.name) == File.basename(name) || entry.bytes == head.bytesize
+          next false unless entry.bytes >= TELLING || File.basename(name).start_with?(File.basename(entry.name)) || entry.bytes == head.bytesize
 
           if entry.bytes >= HEAD then entry.fingerprint == fingerprint
           else entry.bytes <= head.bytesize && Digest::SHA256.hexdigest(head.byteslice(0, entry.bytes)) == entry.digest

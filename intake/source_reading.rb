@@ -57,7 +57,8 @@ module Northdrift
         @events += result.batch.size
         result.readers.each { |reader, n| @readers[reader] += n }
         @unread = @readers[:plain]
-        source.update!(bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest, events: source.events + result.batch.size)
+        source.add(events: result.batch.size, readers: result.readers)
+        source.update!(bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest)
         @line_base = @lines unless result.goes_on
       end
 

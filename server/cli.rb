@@ -163,6 +163,9 @@ module Northdrift
         Supervisor.new(Supervisor.intake(options[:data])).run
       end
 
+      desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
+      subcommand "feed", FeedCli
+
       desc "serve", "answer on the web, read what is uploaded, and take lines in"
       option :data, DATA
       option :port, type: :numeric, default: 4280, desc: "port"

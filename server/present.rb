@@ -36,6 +36,23 @@ module Northdrift
           "service" => event.service, "message" => Text.display(event.message), "fields" => display(event.fields) }
       end
 
+      # A feed and what came in by it.
+      # @param volume [Store::FeedReport::Volume, nil]
+      # @param sources [Array<Array(Store::Source, Store::FeedReport::Volume)>]
+      def feed(feed, volume = nil, sources = [])
+        { "id" => feed.id, "name" => Text.display(feed.name), "kind" => feed.kind, "settings" => feed.given.except("token"), "paused" => feed.paused, "problem" => feed.problem,
+          "lost" => feed.lost, "refused" => feed.refused, "volume" => volume && volume(volume), "sources" => sources.map { |source, own| feed_source(source, own) } }
+      end
+
+      def feed_source(source, volume)
+        last = Store::FeedReport.last_line(source)
+        { "id" => source.id, "name" => Text.display(source.name), "lines" => source.lines, "bytes" => source.bytes, "unread" => source.unread, "repeated" => source.repeated,
+          "readers" => source.by_reader, "volume" => volume(volume), "last" => last && line(last) }
+      end
+
+      # @param volume [Store::FeedReport::Volume]
+      def volume(volume) = volume.to_h.transform_keys(&:to_s).merge("lag_ms" => volume.lag_ms&.round)
+
       # Everything about an event, for the inspector.
       # @param source [Store::Source]
       def detail(event, source)

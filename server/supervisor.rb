@@ -26,6 +26,7 @@ module Northdrift
 
       # Returns once it was told to stop and all have ended.
       def run
+        Process.setproctitle("northdrift: intake")
         %w[TERM INT].each { |signal| trap(signal) { @stopping = true } }
         until @stopping || Process.ppid != @parent
           @tasks.each { |name, task| @running[name] ||= start(name, task) }

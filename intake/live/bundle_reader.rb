@@ -7,12 +7,16 @@ module Northdrift
       class BundleReader
         # @!attribute batch [Store::Batch] line numbers count from the start of the group
         # @!attribute lines [Integer] physical lines, or messages
-        # @!attribute unread [Integer] events that no reader but the last understood
+        # @!attribute readers [Hash{Symbol=>Integer}] events by reader
         # @!attribute timed [Integer] events with a time of their own
         # @!attribute lag_us [Integer] sum of the differences of their times to when they were received
-        Result = Struct.new(:group, :batch, :lines, :unread, :timed, :lag_us) do
+        # @!attribute repeated [Integer] lines that came before, and were left out
+        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated) do
           # @return [Result] of the same group, with nothing in it
-          def emptied = self.class.new(group, Store::Batch.new, 0, 0, 0, 0)
+          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines)
+
+          # @return [Integer] events that no reader but the last understood
+          def unread = readers.fetch(Reading::Formats::Plain::NAME, 0)
         end
         # @!attribute results [Array<Result>]
         Read = Struct.new(:results, :fresh_kinds, :fresh_templates)
@@ -34,7 +38,7 @@ module Northdrift
         private
 
         def group(group)
-          @result = Result.new(group, Store::Batch.new, 0, 0, 0, 0)
+          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0)
           group.sizes ? messages(group) : records(group)
           @result.group = group.dup.tap { |copy| copy.text = nil }
           @result
@@ -77,7 +81,7 @@ module Northdrift
           else
             event.time_us = received_us
           end
-          @result.unread += 1 if event.reader == :plain
+          @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @packer.pack(event, @result.batch)
         end
       end

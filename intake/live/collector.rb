@@ -22,11 +22,23 @@ module Northdrift
         # @!attribute process [ReadingProcess]
         UnderWay = Struct.new(:bytes, :process)
 
+        # To be seen without a look into the database, which may be what cannot be written.
+        PROBLEM = "collector.problem"
+
+        # @param dir [String] data folder
+        # @return [String, nil] why what comes in cannot be written at present
+        def self.problem(dir)
+          File.read(File.join(dir, PROBLEM)).force_encoding(Encoding::UTF_8)
+        rescue Errno::ENOENT
+          nil
+        end
+
         # @param dir [String] data folder
         def initialize(dir, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
           @dir = dir
           @spool = File.join(dir, SPOOL)
           @clock = clock
+          @problem = ""
         end
 
         # Runs until told to stop; what was received by then is written.
@@ -34,6 +46,7 @@ module Northdrift
         # @raise [ReadingProcess::Lost] when a reading or the receiving process is lost: it has to be started anew
         def run(stop: -> { false })
           prepare
+          told(nil)
           keeper = Keeper.new
           @forgotten = 0
           until stop.call
@@ -134,13 +147,12 @@ module Northdrift
           retry
         end
 
-        # To be seen without a look into the database, which may be what cannot be written.
         def told(problem)
           return if problem == @problem
 
           @problem = problem
           warn "northdrift: writing waits: #{problem}" if problem
-          path = File.join(@dir, "collector.problem")
+          path = File.join(@dir, PROBLEM)
           problem ? File.write(path, problem) : FileUtils.rm_f(path)
         rescue SystemCallError
           nil

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "oj"
+require "rack/utils"
 require "zlib"
 
 module Northdrift
@@ -53,6 +54,9 @@ module Northdrift
           refuse(error, path, type)
         rescue Funnel::Full => error
           refuse(Refused.new(429, error.message, "retry-after" => AGAIN.to_s), path, type)
+        rescue StandardError => error
+          warn error.full_message(highlight: false)
+          refuse(Refused.new(500, "something went wrong inside; the log of the collector says what"), path, type)
         end
 
         private

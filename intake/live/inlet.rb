@@ -74,7 +74,10 @@ module Northdrift
           Thread.new do
             yield
           rescue StandardError => error
-            @office.problem(@feed, told(error)) unless @stopping
+            next if @stopping
+
+            warn error.full_message(highlight: false)
+            @office.problem(@feed, "stopped by a fault: #{told(error)}")
           ensure
             ActiveRecord::Base.connection_handler.clear_active_connections!
           end.tap { |thread| thread.report_on_exception = false }

@@ -13,9 +13,7 @@ module Northdrift
           # Called within the transaction that writes its rows.
           def settle
             group = result.group
-            source.lines += result.lines
-            source.events += batch.size
-            source.unread += result.unread
+            source.add(lines: result.lines, events: batch.size, unread: result.unread, repeated: result.repeated, readers: result.readers)
             source.bytes = group.place ? group.place.to : source.bytes + batch.bytes
             source.assign_attributes(digest: group.place.digest, fingerprint: group.place.fingerprint) if group.place
             source.save!

@@ -18,6 +18,10 @@ class AddFeeds < ActiveRecord::Migration[7.2]
     end
     add_column :sources, :feed_id, :bigint
     add_index :sources, :feed_id
+    # Events by reader.
+    add_column :sources, :readers, :text, null: false, default: "{}"
+    # Lines that came again and were not taken twice.
+    add_column :sources, :repeated, :integer, null: false, default: 0
 
     # What came in, minute by minute of the receive time.
     execute <<~SQL
@@ -32,7 +36,7 @@ class AddFeeds < ActiveRecord::Migration[7.2]
   end
 
   def down
-    remove_column :sources, :feed_id
+    %i[feed_id readers repeated].each { |column| remove_column :sources, column }
     %i[feeds arrivals deliveries].each { |table| drop_table table }
   end
 end

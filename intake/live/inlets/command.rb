@@ -43,6 +43,7 @@ module Northdrift
             [writer, sayer].each(&:close)
             @office.problem(@feed, nil)
             listener = Thread.new { said.each_line { |line| @said = line.strip[0, 200] } }
+            listener.report_on_exception = false # it ends with the pipe
             read(output)
             Process.wait2(pid).last
           ensure

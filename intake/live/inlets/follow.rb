@@ -86,7 +86,7 @@ module Northdrift
           def look_at(path)
             stat = File.stat(path)
             identity = Tail.identity(stat)
-            return if @tails.key?(identity) || !stat.file? || stat.empty? || @seen[identity] == stat.size
+            return if @tails.key?(identity) || !stat.file? || stat.zero? || @seen[identity] == stat.size
 
             open(path, identity, stat)
           rescue SystemCallError => error

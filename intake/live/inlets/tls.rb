@@ -12,6 +12,11 @@ module Northdrift
 
           private
 
+          def run
+            context # told at once when it cannot be had
+            super
+          end
+
           def secured(socket)
             secure = OpenSSL::SSL::SSLSocket.new(socket, context)
             secure.sync_close = true

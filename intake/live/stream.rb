@@ -1,0 +1,17 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    module Live
+      # Where lines come from: a sender of a listener, a followed file, a command.
+      # @!attribute number [Integer] of the stream, as long as the receiving process lives
+      # @!attribute feed_id [Integer]
+      # @!attribute name [String] as people see it
+      # @!attribute machine [String, nil] of lines that name none
+      # @!attribute zone [String] of stamps that have none
+      # @!attribute source_id [Integer, nil] when it is one that is there already
+      # @!attribute fingerprint [String] of a file's first bytes
+      Stream = Struct.new(:number, :feed_id, :name, :machine, :zone, :source_id, :fingerprint, keyword_init: true)
+    end
+  end
+end

@@ -1,0 +1,64 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # Where lines come in by themselves: listeners, followed paths, commands.
+      class Feeds < Resource
+        # A command is run with this program's rights: only who has a shell here may say one.
+        BY_HAND = "command"
+
+        error(Intake::Live::FeedForm::Unfit) { |error| problem(422, "unfit-setting", error.message, "parameter" => error.setting) }
+
+        get "/" do
+          at_us = now_us
+          feeds = Store::FeedReport.new(at_us).feeds
+          json("feeds" => feeds.map { |feed, volume, sources| Present.feed(feed, volume, sources) }, "now_us" => at_us, "writing_problem" => Intake::Live::Collector.problem(settings.dir))
+        end
+
+        post "/" do
+          wanted = carried
+          kind = required(wanted, "kind")
+          raise BadParameter.new("kind", "a command is added on the command line: northdrift feed add command …") if kind == BY_HAND
+
+          given = Intake::Live::FeedForm.check(kind, wanted.fetch("settings", {}))
+          token = Intake::Live::FeedForm.token if kind == "http"
+          feed = Store::Feed.create!(name: required(wanted, "name"), kind: kind, created_us: now_us, given: token ? given.merge("token" => Intake::Live::Inlets::Http.digest(token)) : given)
+          status 201
+          # The token is told once; only its digest is kept.
+          json(one(feed).merge("token" => token).compact)
+        end
+
+        patch "/:id" do
+          feed = Store::Feed.present.find(params["id"])
+          wanted = carried
+          raise BadParameter.new("settings", "a command is changed on the command line: northdrift feed add command …") if feed.kind == BY_HAND && wanted.key?("settings")
+
+          feed.name = required(wanted, "name") if wanted.key?("name")
+          feed.paused = wanted["paused"] == true if wanted.key?("paused")
+          feed.given = Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token")) if wanted.key?("settings")
+          feed.problem = nil
+          feed.save!
+          json(one(feed))
+        end
+
+        # What came in stays.
+        delete "/:id" do
+          feed = Store::Feed.present.find(params["id"])
+          feed.update!(deleted_us: now_us)
+          json(one(feed))
+        end
+
+        post "/:id/restored" do
+          feed = Store::Feed.find(params["id"])
+          feed.update!(deleted_us: nil, problem: nil)
+          json(one(feed))
+        end
+
+        private
+
+        def one(feed) = Present.feed(feed, *Store::FeedReport.new(now_us).feeds.find { |other, *| other.id == feed.id }&.drop(1))
+      end
+    end
+  end
+end

@@ -1,0 +1,208 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require "openssl"
+require "zlib"
+
+# Lines come in by themselves: over the network, from files that are written, from commands.
+class LiveTest < Northdrift::StoreTest
+  include Northdrift
+  include Collecting
+
+  TOKEN = "sesame-sesame-sesame"
+
+  def teardown
+    stop_collecting
+    super
+  end
+
+  def syslog(text, host: "alder", number: 1) = "<13>1 2026-11-23T10:00:00.#{format('%06d', number)}Z #{host} app 7 - - #{text}"
+
+  def listener(kind)
+    port = free_port
+    feed(kind, port: port)
+    collect
+    kind == "udp" ? eventually { File.read("/proc/net/udp").include?(format(":%04X ", port)) } : listening(port)
+    port
+  end
+
+  def test_datagrams_are_messages
+    port = listener("udp")
+    socket = UDPSocket.new
+    [syslog("one"), "#{syslog('two', number: 2)}\n", "<13>Nov 23 10:00:01 birch app: three", "no syslog at all"].each { |text| socket.send(text, 0, "127.0.0.1", port) }
+    lines = come(4)
+    assert_equal ["no syslog at all", syslog("one"), syslog("two", number: 2), "<13>Nov 23 10:00:01 birch app: three"].sort, lines.sort
+    source = Store::Source.sole
+    assert_equal ["127.0.0.1", 4, 1, { "rfc5424" => 2, "rfc3164" => 1, "plain" => 1 }], [source.name, source.events, source.unread, source.by_reader]
+  end
+
+  # RFC 6587, sections 3.4.1 and 3.4.2, in whatever pieces it comes.
+  def test_a_stream_with_counted_messages_and_lines
+    port = listener("tcp")
+    inside = syslog("with a line\nfeed inside", number: 3)
+    stream = "#{syslog('line', number: 1)}\n#{inside.bytesize} #{inside}#{syslog('last', number: 9)}"
+    TCPSocket.open("127.0.0.1", port) { |socket| stream.each_char.each_slice(7) { |part| socket.write(part.join) && socket.flush } }
+    assert_equal [syslog("line", number: 1), inside, syslog("last", number: 9)], come(3)
+  end
+
+  def test_a_stream_that_cannot_be_cut_is_ended_and_others_are_served
+    port = listener("tcp")
+    bad = TCPSocket.new("127.0.0.1", port)
+    bad.write("#{syslog('before')}\n99999999 x")
+    assert_nil bad.read(1), "the connection should have been closed"
+    TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(syslog("after", number: 2)) }
+    assert_equal [syslog("before"), syslog("after", number: 2)], come(2)
+    eventually { Store::Feed.sole.refused == 1 }
+  end
+
+  def test_tls_with_a_certificate_made_on_first_use
+    port = listener("tls")
+    context = OpenSSL::SSL::SSLContext.new
+    eventually { File.exist?(File.join(@data, "collector.crt")) }
+    context.ca_file = File.join(@data, "collector.crt")
+    context.verify_mode = OpenSSL::SSL::VERIFY_PEER
+    context.verify_hostname = true
+    secure = OpenSSL::SSL::SSLSocket.new(TCPSocket.new("127.0.0.1", port), context)
+    secure.hostname = "localhost"
+    secure.connect
+    secure.puts(syslog("sealed"))
+    secure.close
+    assert_equal [syslog("sealed")], come(1)
+    assert_equal 0o600, File.stat(File.join(@data, "collector.key")).mode & 0o777
+  end
+
+  def post(port, path, body, type: "application/x-ndjson", token: TOKEN, **headers)
+    Net::HTTP.post(URI("http://127.0.0.1:#{port}#{path}"), body, { "content-type" => type, "authorization" => "Bearer #{token}" }.merge(headers.transform_keys(&:to_s)))
+  end
+
+  def http
+    port = free_port
+    feed("http", port: port, token: TOKEN)
+    collect
+    listening(port)
+    port
+  end
+
+  def test_lines_by_http_are_in_the_database_when_they_are_answered
+    port = http
+    eventually { post(port, "/lines", "{\"msg\":\"one\"}\n\n{\"msg\":\"two\"}").code == "200" }
+    assert_equal ['{"msg":"one"}', '{"msg":"two"}'], found.sort
+    assert_equal({ "lines" => 2 }, JSON.parse(post(port, "/lines", Zlib.gzip("first\n  goes on\n"), type: "text/plain", "content-encoding": "gzip").body))
+    assert_includes found, "first\n  goes on"
+  end
+
+  def test_a_delivery_that_comes_again_is_taken_once
+    port = http
+    answers = Array.new(3) { post(port, "/lines", "{\"msg\":\"one\"}", "idempotency-key": "a1") }
+    assert_equal [["200", '{"lines":1}']], answers.map { |answer| [answer.code, answer.body] }.uniq
+    assert_equal [1, 2], [found.size, Store::Source.sole.repeated]
+  end
+
+  # Each with what is wrong, and nothing is taken.
+  def test_what_is_wrong_with_a_request_is_said
+    port = http
+    { "401" => [post(port, "/lines", "x", token: "wrong"), "token"], "415" => [post(port, "/lines", "x", type: "image/png"), "content type"],
+      "400" => [post(port, "/lines", "no gzip", "content-encoding": "gzip"), "gzip"], "404" => [post(port, "/elsewhere", "x"), "/v1/logs"],
+      "413" => [post(port, "/lines", "x" * (17 << 20)), "bytes"] }.each do |status, (answer, words)|
+      assert_equal status, answer.code
+      assert_includes JSON.parse(answer.body)["detail"], words
+    end
+    answer = post(port, "/v1/logs", "{}[", type: "application/json")
+    assert_equal ["400", "application/json"], [answer.code, answer.content_type]
+    assert_includes JSON.parse(answer.body)["message"], "JSON"
+    assert_empty found
+  end
+
+  def follow(*globs)
+    FileUtils.mkdir_p(File.join(@dir, "logs"))
+    feed("follow", paths: globs.map { |glob| File.join(@dir, "logs", glob) }.join("\n"), machine: "alder")
+    collect
+  end
+
+  def append(name, *texts) = File.write(File.join(@dir, "logs", name), texts.map { |text| "#{text}\n" }.join, mode: "a")
+
+  def entry(number) = "Nov 23 10:00:#{format('%02d', number)} alder app[7]: entry #{number}"
+
+  def test_a_file_that_grows_is_read_as_it_grows
+    follow("*.log")
+    append("app.log", entry(1), entry(2), "  goes on")
+    assert_equal [entry(1), "#{entry(2)}\n  goes on"], come(2)
+    append("app.log", entry(3))
+    append("new.log", entry(4))
+    come(4)
+    assert_equal({ "app.log" => 4, "new.log" => 1 }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+  end
+
+  # Rotation as log rotation programs do it (common practice, no source): by renaming, by copying and truncating, and
+  # packed afterwards.
+  def test_rotation_loses_and_doubles_nothing
+    follow("app.log*")
+    logs = File.join(@dir, "logs")
+    append("app.log", entry(1), entry(2))
+    come(2)
+    File.rename(File.join(logs, "app.log"), File.join(logs, "app.log.1"))
+    append("app.log.1", entry(3))
+    append("app.log", entry(4))
+    come(4)
+    FileUtils.cp(File.join(logs, "app.log"), File.join(logs, "app.log.copy"))
+    File.truncate(File.join(logs, "app.log"), 0)
+    append("app.log", entry(5))
+    come(5)
+    Zlib::GzipWriter.open(File.join(logs, "app.log.2.gz")) { |file| file.write("#{entry(1)}\n#{entry(2)}\n#{entry(3)}\n#{entry(6)}\n") }
+    eventually { Store::Import.where(state: "waiting").any? }
+    Intake::Jobs.new(@data).work(Store::Import.sole)
+    assert_equal((1..6).map { |number| entry(number) }, come(6).sort)
+  end
+
+  def test_a_file_goes_on_where_it_was_when_the_collector_was_killed
+    follow("app.log")
+    append("app.log", *(1..20).map { |number| entry(number) })
+    come(20)
+    Process.kill(:KILL, *Dir["/proc/[0-9]*/cmdline"].select do |path|
+                                                                       File.read(path).start_with?("northdrift: collecting (test)")
+    rescue StandardError
+                                                                       false
+end.map { |path| path[/\d+/].to_i })
+    append("app.log", *(21..40).map { |number| entry(number) })
+    assert_equal((1..40).map { |number| entry(number) }, come(40))
+  end
+
+  def test_a_command_is_started_again
+    feed("command", command: "echo \"$(date +%s.%N) tick\"", machine: "alder")
+    collect
+    eventually { found("tick").size >= 2 }
+    assert_match(/ended with status 0; it is started again after \d+ s/, Store::Feed.sole.problem)
+  end
+
+  def test_what_stands_in_the_way_of_a_feed_is_said
+    # In a process of its own: what the collector inherits would stay open with it.
+    other = IO.popen([RbConfig.ruby, "-rsocket", "-e", "server = TCPServer.new('127.0.0.1', 0); puts server.addr[1]; $stdout.flush; sleep"])
+    port = other.gets.to_i
+    feed("tcp", port: port)
+    feed("follow", paths: File.join(@dir, "nowhere/*.log"))
+    collect
+    eventually { Store::Feed.all.all?(&:problem) }
+    assert_equal ["127.0.0.1:#{port} is in use by another program", "nothing is there yet under #{@dir}/nowhere/*.log"], Store::Feed.order(:id).map(&:problem)
+    Process.kill(:KILL, other.pid)
+    other.close
+    eventually { Store::Feed.first.problem.nil? }
+  end
+
+  def test_a_feed_is_paused_changed_and_removed_while_others_run
+    port = listener("tcp")
+    sent = ->(text, at = port) { TCPSocket.open("127.0.0.1", at) { |socket| socket.puts(syslog(text, number: text.sum)) } }
+    sent.call("one")
+    come(1)
+    Store::Feed.sole.update!(paused: true)
+    eventually do
+                   sent.call("lost") && nil
+    rescue StandardError
+                   true
+end
+    Store::Feed.sole.update!(paused: false, given: Store::Feed.sole.given.merge("port" => (other = free_port)))
+    listening(other)
+    sent.call("two", other)
+    eventually { found("two").any? }
+    assert_equal 1, Store::Source.count
+  end
+end
