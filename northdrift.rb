@@ -15,6 +15,7 @@ module Northdrift
   module Intake; end
   module Server; end
   module Demo; end
+  module Standins; end
 
   # Errors that a person can cause. Their messages are written for that person.
   class Error < StandardError; end
@@ -26,6 +27,7 @@ module Northdrift
     loader.push_dir(File.join(ROOT, "intake"), namespace: Intake)
     loader.push_dir(File.join(ROOT, "server"), namespace: Server)
     loader.push_dir(File.join(ROOT, "demo"), namespace: Demo)
+    loader.push_dir(File.join(ROOT, "standins"), namespace: Standins)
     loader.ignore(File.join(ROOT, "store/migrations"), File.join(ROOT, "demo/start"))
     loader.inflector.inflect("rfc5424" => "Rfc5424", "rfc3164" => "Rfc3164", "sql" => "Sql", "api" => "Api", "cli" => "Cli")
     loader.setup

@@ -32,6 +32,12 @@ module Northdrift
         @lines.to_h { |path, lines| [path, text(lines)] }
       end
 
+      # @return [Array<Array(Time, String, String)>] time, path and line of the ordinary day, without incidents
+      def timed
+        Everyday.new(self, 0).write
+        @lines.flat_map { |path, lines| lines.map { |time, _, line| [time, path, line] } }
+      end
+
       # @param path [String]
       # @param time [Time]
       # @param line [String]

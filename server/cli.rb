@@ -166,6 +166,16 @@ module Northdrift
       desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
       subcommand "feed", FeedCli
 
+      desc "standin incident [NAME]", "make the simulated machines of the demo have an incident now; without a name: which there are"
+      option :data, DATA
+      def standin(what, name = nil)
+        raise Thor::Error, "there is: standin incident" unless what == "incident"
+        return Standins::Replay::INCIDENTS.each { |known, incident| puts "#{known}: #{incident.says}" } unless name
+
+        Standins::Fleet.call_for(options[:data], name)
+        puts "#{name} begins: #{Standins::Replay::INCIDENTS[name].says}"
+      end
+
       desc "serve", "answer on the web, read what is uploaded, and take lines in"
       option :data, DATA
       option :port, type: :numeric, default: 4280, desc: "port"

@@ -12,14 +12,17 @@ module Northdrift
       # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads; what takes long
       # is done by a crew of further ones.
       WORKERS = 2
-      THREADS = 8
+      # Open pages hold one or two each while they wait for news.
+      THREADS = 24
 
       # @param dir [String] data folder
+      # @param beside [Hash{String=>#call}] further processes, see {Supervisor}
       # @param ready [#call] called with the address once it answers
-      def initialize(dir, port:, bind: "127.0.0.1", ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush })
+      def initialize(dir, port:, bind: "127.0.0.1", beside: {}, ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush })
         @dir = dir
         @port = port
         @bind = bind
+        @beside = beside
         @ready = ready
       end
 
@@ -30,7 +33,7 @@ module Northdrift
         LOADER.eager_load
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
-        @intake = fork { Supervisor.new(Supervisor.intake(@dir)).run }
+        @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
         events = Puma::Events.new.tap { |all| all.after_booted { @ready.call(address) } }
         Puma::Launcher.new(configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)).run
       ensure

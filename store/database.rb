@@ -30,7 +30,7 @@ module Northdrift
         path = File.join(dir, FILE)
         create(path) unless File.size?(path)
         ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, timeout: BUSY_MS, pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS,
-                                                pool: 16)
+                                                pool: 64)
         migrate
         Kinds.forget
         KnownPatterns.forget

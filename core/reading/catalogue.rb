@@ -8,14 +8,16 @@ module Northdrift
     # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may
     # mix formats. Narrow formats come before wide ones.
     module Catalogue
-      READERS = [Formats::Rfc5424, Formats::OtlpJson, Formats::JsonLines, Formats::WindowsEvent, Formats::Rfc3164, Formats::KeyValue, Formats::AccessLog,
-                 Formats::Stamped, Formats::Plain].freeze
+      READERS = [Formats::Rfc5424, Formats::OtlpJson, Formats::JournalJson, Formats::JsonLines, Formats::WindowsEvent, Formats::JournalExport, Formats::Audit, Formats::Container,
+                 Formats::Device, Formats::WebError, Formats::KernelRing, Formats::Rfc3164, Formats::KeyValue, Formats::AccessLog, Formats::PackageLog, Formats::Stamped, Formats::Plain].freeze
       BY_NAME = READERS.to_h { |reader| [reader::NAME, reader] }.freeze
 
       # First bytes that a format cannot do without; a format that is missing here is offered every line.
       FIRST_BYTES = {
-        Formats::Rfc5424 => "<", Formats::OtlpJson => "{", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
+        Formats::Rfc5424 => "<", Formats::OtlpJson => "{", Formats::JournalJson => "{", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
         Formats::Rfc3164 => "<JFMASOND0123456789", Formats::KeyValue => [*"A".."Z", *"a".."z", "_", "@"].join,
+        Formats::JournalExport => "_", Formats::Audit => "tn", Formats::Container => "0123456789", Formats::Device => "<*.0123456789",
+        Formats::WebError => "[0123456789", Formats::KernelRing => "<[0123456789", Formats::PackageLog => "JFMASOND0123456789",
         Formats::Stamped => "[(JFMASONDTW0123456789"
       }.transform_values { |chars| chars.b.bytes }.freeze
 
@@ -23,6 +25,8 @@ module Northdrift
         READERS.select { |reader| FIRST_BYTES[reader].nil? || FIRST_BYTES[reader].include?(byte) }.freeze
       end.freeze
       NO_LINE = [Formats::Plain].freeze
+      # Readers that tell whether two lines are parts of one record (`joins?`), and put them together (`join`).
+      JOINING = READERS.select { |reader| reader.respond_to?(:joins?) }.to_h { |reader| [reader::NAME, reader] }.freeze
 
       module_function
 

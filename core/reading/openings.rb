@@ -15,12 +15,20 @@ module Northdrift
       # @return [Boolean]
       def opens?(buffer, start, stop, context)
         line = buffer.byteslice(start, stop - start).chomp("\r")
-        return false if line.empty? || line.start_with?(" ", "\t", "<Event", "<?xml")
+        return true if line.start_with?(Formats::JournalExport::START)
+        return false if line.empty? || line.start_with?(" ", "\t", "<Event", "<?xml") || inside_entry?(buffer, start)
         return false if Catalogue.read(line, context).reader == :plain
 
         # Not inside a Windows event.
         (buffer.rindex("<Event", start) || -1) <= (buffer.rindex("</Event", start) || -1)
       end
+
+      # Lines of a journal's entry may look like anything.
+      def inside_entry?(buffer, start)
+        opened = buffer.rindex(Formats::JournalExport::START, start) or return false
+        !buffer.byteslice(opened, start - opened).include?("\n\n")
+      end
+      private_class_method :inside_entry?
 
       # @param from [Integer] where the first line to look at starts, or lies within
       # @return [Integer, nil] where the first record behind it surely starts

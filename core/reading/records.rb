@@ -21,6 +21,7 @@ module Northdrift
         @sink = sink
         @open = nil
         @xml = nil
+        @entry = nil
       end
 
       # @param chunk [String] the next bytes, binary
@@ -30,28 +31,36 @@ module Northdrift
       def finish
         @lines.finish { |text, ending, number, offset, inside| line(text, ending, number, offset, inside) }
         close_xml
+        close_entry
         close
       end
 
       # @return [Integer] bytes of the source that are in events already handed out
-      def settled = @xml ? @xml.offset : @open ? @open.offset : @lines.offset
+      def settled = pending ? pending.offset : @open ? @open.offset : @lines.offset
 
       # @return [Integer] physical lines of the source that are in events already handed out
-      def settled_lines = @xml ? @xml.number - 1 : @open ? @open.line_number - 1 : @lines.number
+      def settled_lines = pending ? pending.number - 1 : @open ? @open.line_number - 1 : @lines.number
 
       private
 
       Pending = Struct.new(:text, :number, :offset)
 
+      # @return [Pending, nil] a record that is not whole yet
+      def pending = @xml || @entry
+
       def line(text, ending, number, offset, inside)
-        return piece(text, ending, number, offset) if inside && !@xml
+        return piece(text, ending, number, offset) if inside && !pending
         return xml(text, ending, number, offset) if @xml || (text.include?("<") && XML.match?(text))
+        return entry(text, ending, number, offset) if @entry || text.start_with?(Formats::JournalExport::START)
 
         first = text.getbyte(0)
         return append(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
 
         event = Catalogue.read(text, @context)
         if @open && event.reader == :plain && (@open.stamped || Traces.continues?(text, @open.raw))
+          append(text, ending, number, offset)
+        elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) && joining.joins?(@open, event)
+          joining.join(@open, event)
           append(text, ending, number, offset)
         else
           open(event, ending, number, offset)
@@ -99,6 +108,22 @@ module Northdrift
         event = @open or return
         @open = nil
         @sink.call(event)
+      end
+
+      # An entry of a journal ends with an empty line, unless that stands within one of its values.
+      def entry(text, ending, number, offset)
+        close unless @entry
+        @entry ||= Pending.new("".b, number, offset)
+        @entry.text << text << ending
+        close_entry if (text.empty? && Formats::JournalExport.whole?(@entry.text)) || @entry.text.bytesize > LIMIT
+      end
+
+      def close_entry
+        pending = @entry or return
+        @entry = nil
+        ending = pending.text[/\r?\n\z/] || Lines::NONE
+        open(Catalogue.read(pending.text.byteslice(0, pending.text.bytesize - ending.bytesize), @context), ending, pending.number, pending.offset)
+        close
       end
 
       # Windows event XML spans lines, or has several events in one.

@@ -26,7 +26,8 @@ module Northdrift
           "command" => { "command" => :command, "zone" => :zone, "machine" => :machine }.freeze
         }.freeze
         PORTS = { "udp" => 5514, "tcp" => 5514, "tls" => 6514, "http" => 4318 }.freeze
-        # Parts that tell nothing of where a command or a path begins.
+        # Stands for the machine's name where it is part of a followed path: what the first * of the path stands for.
+        FROM_PATH = "*"
         MACHINE = /\A[\w.:-]{0,255}\z/
 
         module_function
@@ -71,7 +72,12 @@ module Northdrift
         end
         private_class_method :zone
 
-        def machine(_, value) = MACHINE.match?(value.to_s) ? value.to_s : raise(Unfit.new("machine", "a machine's name has letters, digits, dots, dashes and colons"))
+        def machine(kind, value)
+          value = value.to_s.strip
+          return value if MACHINE.match?(value) || (value == FROM_PATH && kind == "follow")
+
+          raise(Unfit.new("machine", "a machine's name has letters, digits, dots, dashes and colons"))
+        end
         private_class_method :machine
 
         def paths(_, value)

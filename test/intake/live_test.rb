@@ -33,7 +33,7 @@ class LiveTest < Northdrift::StoreTest
     lines = come(4)
     assert_equal ["no syslog at all", syslog("one"), syslog("two", number: 2), "<13>Nov 23 10:00:01 birch app: three"].sort, lines.sort
     source = Store::Source.sole
-    assert_equal ["127.0.0.1", 4, 1, { "rfc5424" => 2, "rfc3164" => 1, "plain" => 1 }], [source.name, source.events, source.unread, source.by_reader]
+    assert_equal ["udp 127.0.0.1", 4, 1, { "rfc5424" => 2, "rfc3164" => 1, "plain" => 1 }], [source.name, source.events, source.unread, source.by_reader]
   end
 
   # RFC 6587, sections 3.4.1 and 3.4.2, in whatever pieces it comes.

@@ -5,6 +5,7 @@ import { Link, Route, Routes, useLocation } from "react-router";
 import classes from "./App.module.css";
 import { get } from "./api/client";
 import type { Status } from "./api/types";
+import { Intake } from "./intake/Intake";
 import { Investigate } from "./investigate/Investigate";
 import { useZone, ZoneProvider } from "./shared/zone";
 import { Uploads } from "./uploads/Uploads";
@@ -53,7 +54,10 @@ function ThemeSwitch() {
 	);
 }
 
-const SCREENS = [{ path: "/", name: "Investigate" }];
+const SCREENS = [
+	{ path: "/", name: "Investigate" },
+	{ path: "/intake", name: "Intake" },
+];
 
 function TopBar() {
 	const { pathname, search } = useLocation();
@@ -95,13 +99,19 @@ function TopBar() {
 }
 
 export function App() {
-	const status = useQuery({ queryKey: ["status"], queryFn: () => get<Status>("/api/status") });
+	const status = useQuery({
+		queryKey: ["status"],
+		queryFn: () => get<Status>("/api/status"),
+		// The first lines may come in by themselves.
+		refetchInterval: ({ state }) => (state.data?.lines === 0 ? 1000 : false),
+	});
 	return (
 		<ZoneProvider suggested={status.data?.zone ?? null}>
 			<UploadsProvider>
 				<div className={classes.app}>
 					<TopBar />
 					<Routes>
+						<Route path="/intake" element={<Intake />} />
 						<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
 					</Routes>
 				</div>

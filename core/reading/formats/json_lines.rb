@@ -29,27 +29,39 @@ module Northdrift
           build(line, flat, context, NAME)
         end
 
+        # What an object tells about its record, and its other values by their common names.
+        # @!attribute time [Object, nil]
+        # @!attribute severity [Array(Integer, String), nil]
+        Told = Struct.new(:time, :severity, :message, :machine, :service, :fields)
+
+        # @param object [Hash] parsed JSON
+        # @return [Told]
+        def told(object) = tell({}.tap { |flat| flatten(object, nil, flat, 0) })
+
         # @param flat [Hash{String=>Object}] values by written name; shared with the key=value reader
         # @return [Event]
         def build(line, flat, context, reader)
-          told = {}
+          told = tell(flat)
+          stamp = told.time && Stamp.read_value(told.time, context.clock)
+          told.fields["time"] = told.time if told.time && !stamp
+          context.event(line, reader: reader, stamp: stamp, message: told.message, machine: told.machine, service: told.service, severity: told.severity, fields: told.fields)
+        end
+
+        def tell(flat)
+          roles = {}
           fields = {}
           flat.each do |key, value|
             role = FieldNames.role(key)
-            if role && !told.key?(role) && usable?(role, value)
-              told[role] = value
+            if role && !roles.key?(role) && usable?(role, value)
+              roles[role] = value
               next unless role == :logger
             end
             name = role == :logger ? "logger.name" : FieldNames.common(key)
             fields[name] = value unless fields.key?(name)
           end
-          stamp = told[:time] && Stamp.read_value(told[:time], context.clock)
-          fields["time"] = told[:time] if told[:time] && !stamp
-          severity = severity(told[:level], fields)
-          message = told[:message].to_s
-          context.event(line, reader: reader, stamp: stamp, message: message, machine: told[:machine],
-                              service: told[:service], severity: severity, fields: fields)
+          Told.new(roles[:time], severity(roles[:level], fields), roles[:message].to_s, roles[:machine], roles[:service], fields)
         end
+        private_class_method :tell
 
         def parse(line)
           Oj.load(line.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)

@@ -36,7 +36,7 @@ module Northdrift
           at = structured_data(line, header.end(0), fields) or return
           message = at < line.bytesize ? line.byteslice(at + 1, line.bytesize) : ""
           message = message.byteslice(3, message.bytesize) if message.start_with?(BOM)
-          Pairs.add(message, fields)
+          message, = Payload.read(message, fields)
           context.event(line, reader: NAME, stamp: stamp, message: message, body_at: header.end(2) + 1, machine: header[3],
                               service: header[4], severity: pri.severity, fields: fields, constants: pri.constants)
         end

@@ -108,16 +108,27 @@ module Northdrift
 
           def follow(file, path, identity, head)
             known, digest = known(file, head, path)
-            machine = @given["machine"].to_s.empty? ? Socket.gethostname : @given["machine"]
+            machine = machine(path)
             stream = @office.stream(@feed, name: path, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
             context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
             @tails[identity] = Tail.new(file, path, known, digest, stream, context, @funnel)
             nil
           end
 
+          # @return [String] of lines that name none: this computer, a name, or what the first * of the path stands for
+          def machine(path)
+            given = @given["machine"].to_s
+            return Socket.gethostname if given.empty?
+            return given unless given == FeedForm::FROM_PATH
+
+            glob = globs.find { |one| one.include?("*") && File.fnmatch?(one, path) }
+            start, rest = glob.to_s.split("*", 2)
+            rest ? path.delete_prefix(start)[%r{\A[^/]*?(?=#{Regexp.escape(rest[%r{\A[^*?/\[]*/?}])})}] || Socket.gethostname : Socket.gethostname
+          end
+
           # @return [Array(Known::Entry, OpenSSL::Digest)] what of the file has been read, and the digest of that
           def known(file, head, path)
-            candidates = Known.load.candidates(head.byteslice(0, Known::HEAD), path, @given["machine"].to_s.empty? ? Socket.gethostname : @given["machine"])
+            candidates = Known.load.candidates(head.byteslice(0, Known::HEAD), path, machine(path))
             candidates.each do |entry|
               next if entry.bytes > file.size
 
@@ -142,7 +153,7 @@ module Northdrift
             name = "#{path} (#{stat.mtime.to_i})"
             return if Store::Import.exists?(name: name, bytes: stat.size)
 
-            Store::Import.create!(name: name, path: path, zone: @given["zone"] || "UTC", machine: @given["machine"].to_s.empty? ? Socket.gethostname : @given["machine"],
+            Store::Import.create!(name: name, path: path, zone: @given["zone"] || "UTC", machine: machine(path),
                                   bytes: stat.size, created_us: (Time.now.to_r * 1_000_000).to_i)
             nil
           end

@@ -55,7 +55,7 @@ export function remove<T>(path: string): Promise<T> {
 }
 
 /** Sends an object. */
-export function send<T>(method: "POST" | "PUT", path: string, object: unknown): Promise<T> {
+export function send<T>(method: "POST" | "PUT" | "PATCH", path: string, object: unknown): Promise<T> {
 	return answer<T>(
 		fetch(path, { method, headers: { "Content-Type": "application/json" }, body: JSON.stringify(object) }),
 	);

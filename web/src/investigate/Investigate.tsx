@@ -1,4 +1,4 @@
-import { Button, Menu, Switch } from "@mantine/core";
+import { Menu, Switch } from "@mantine/core";
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
@@ -17,6 +17,7 @@ import { ColumnMenu } from "./ColumnMenu";
 import { useWidths } from "./columns";
 import { EmptyState, NothingFound } from "./EmptyState";
 import { ExportMenu } from "./ExportMenu";
+import { Follow } from "./Follow";
 import { Foot } from "./Foot";
 import { matcher } from "./highlight";
 import { Inspector } from "./Inspector";
@@ -37,6 +38,7 @@ import {
 } from "./question";
 import { Rail } from "./Rail";
 import { Sentence } from "./Sentence";
+import { useFollow } from "./useFollow";
 
 const NAMES: Record<View, string> = {
 	lines: "Lines",
@@ -109,6 +111,7 @@ function Workbench({ status }: { status: Status }) {
 	const [visible, setVisible] = useState<[number, number] | null>(null);
 	const [cursor, setCursor] = useState<string | null>(question.line);
 	const [follow, setFollow] = useState(false);
+	const [atEnd, setAtEnd] = useState(true);
 	const [measureMistake, setMeasureMistake] = useState<Problem | null>(null);
 	const widths = useWidths();
 	const list = useRef<ListHandle>(null);
@@ -208,7 +211,7 @@ function Workbench({ status }: { status: Status }) {
 			go({ end: "last" });
 			list.current?.end("last");
 		},
-		F: () => setFollow((now) => !now),
+		F: () => switchFollow(),
 		m: () =>
 			change({
 				view: VIEWS[(VIEWS.indexOf(question.view) + 1) % VIEWS.length] ?? "lines",
@@ -223,15 +226,22 @@ function Workbench({ status }: { status: Status }) {
 		"?": () => setHelp(true),
 	});
 
-	useEffect(() => {
-		if (!follow) return;
+	const follower = useFollow(question, pinned.current.anchor, follow, atEnd);
+	const toEnd = () => {
+		follower.caughtUp();
+		void queries.invalidateQueries({ queryKey: ["lines"] });
 		go({ end: "last" });
-		const news = new EventSource("/api/news");
-		news.addEventListener("change", () => {
-			for (const name of ["lines", "histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
-		});
-		return () => news.close();
-	}, [follow, go, queries]);
+		list.current?.end("last");
+	};
+	const switchFollow = () => {
+		if (!follow) {
+			// What is to come lies behind any end of a window.
+			if (question.toUs !== null) change({ toUs: null });
+			setCursor(null);
+			setEntry({ key: asked({ ...question, toUs: null }).toString(), anchor: { end: "last" } });
+		}
+		setFollow(!follow);
+	};
 
 	const onMore = useCallback(
 		(which: "before" | "after") => void (which === "before" ? lines.fetchPreviousPage() : lines.fetchNextPage()),
@@ -287,11 +297,7 @@ function Workbench({ status }: { status: Status }) {
 							</button>
 						))}
 						<div className={classes.tools} hidden={question.view !== "lines"}>
-							{follow && (
-								<Button size="compact-xs" variant="light" onClick={() => setFollow(false)}>
-									following: stop
-								</Button>
-							)}
+							<Follow on={follow} {...follower} onSwitch={switchFollow} onEnd={toEnd} />
 							<TrueTimeSwitch question={question} short />
 							<Menu position="bottom-end">
 								<Menu.Target>
@@ -347,6 +353,8 @@ function Workbench({ status }: { status: Status }) {
 							onMore={onMore}
 							onChoose={choose}
 							onVisible={onVisible}
+							stick={follow && atEnd}
+							onEnd={setAtEnd}
 						/>
 					)}
 				</section>

@@ -45,6 +45,9 @@ interface Props {
 	onMore: (which: "before" | "after") => void;
 	onChoose: (id: string) => void;
 	onVisible: (fromUs: number, toUs: number) => void;
+	/** Whether the end stays in view when lines are added. */
+	stick: boolean;
+	onEnd: (atEnd: boolean) => void;
 }
 
 const ROW = 21;
@@ -112,7 +115,12 @@ const LineRow = memo(function LineRow({
 					text={wrap ? line.message.trimEnd() : line.message.trimEnd().split("\n", 1)[0] || "(empty)"}
 					match={match}
 				/>
-				{!wrap && folded > 0 && <span className={classes.fold}> +{folded} {folded === 1 ? "line" : "lines"}</span>}
+				{!wrap && folded > 0 && (
+					<span className={classes.fold}>
+						{" "}
+						+{folded} {folded === 1 ? "line" : "lines"}
+					</span>
+				)}
 			</span>
 		</>
 	);
@@ -141,6 +149,8 @@ export function LineList({
 	onMore,
 	onChoose,
 	onVisible,
+	stick,
+	onEnd,
 }: Props) {
 	const { zone } = useZone();
 	const scroller = useRef<HTMLDivElement>(null);
@@ -200,6 +210,15 @@ export function LineList({
 	useEffect(() => {
 		if (from !== undefined && to !== undefined) onVisible(from, to);
 	}, [from, to, onVisible]);
+
+	// While following, the end stays in view as long as a person does not scroll up.
+	const bottom = virtual.getTotalSize() - (scroller.current?.clientHeight ?? 0) - (virtual.scrollOffset ?? 0);
+	const atEnd = bottom < ROW * 2;
+	useEffect(() => onEnd(atEnd), [atEnd, onEnd]);
+	const lastKey = all.at(-1)?.key;
+	useLayoutEffect(() => {
+		if (stick && lastKey) virtual.scrollToIndex(all.length - 1, { align: "end" });
+	}, [stick, lastKey, all.length, virtual]);
 
 	useImperativeHandle(ref, () => ({
 		focus: () => scroller.current?.focus({ preventScroll: true }),

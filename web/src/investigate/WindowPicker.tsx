@@ -51,12 +51,7 @@ export function WindowPicker({ fromUs, toUs, onChoose }: Props) {
 			onChoose(found.from_us, found.to_us);
 		},
 	});
-	const name =
-		fromUs === null || toUs === null
-			? fromUs === null && toUs === null
-				? "everything"
-				: "…"
-			: windowName(fromUs, toUs, zone);
+	const name = windowName(fromUs, toUs, zone);
 
 	return (
 		<Popover opened={open} onChange={setOpen} position="bottom-end" width={400} trapFocus returnFocus>

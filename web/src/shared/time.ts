@@ -68,8 +68,11 @@ function short(us: number, zone: string): string {
 	return text.endsWith(":00") ? text.slice(0, 5) : text;
 }
 
-/** "22 Nov 06:02 – 06:26" */
-export function windowName(fromUs: number, toUs: number, zone: string): string {
+/** "22 Nov 06:02 – 06:26"; an end that is open is null */
+export function windowName(fromUs: number | null, toUs: number | null, zone: string): string {
+	if (fromUs === null && toUs === null) return "everything";
+	if (toUs === null) return `since ${day(fromUs ?? 0, zone)} ${short(fromUs ?? 0, zone)}`;
+	if (fromUs === null) return `until ${day(toUs, zone)} ${short(toUs, zone)}`;
 	const [first, last] = [day(fromUs, zone), day(toUs, zone)];
 	if (first === last) return `${first} ${short(fromUs, zone)} – ${short(toUs, zone)}`;
 	if (short(fromUs, zone) === "00:00" && short(toUs, zone) === "00:00") {

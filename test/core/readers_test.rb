@@ -1,0 +1,99 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# Formats whose records span lines, or that wrap what a program wrote.
+class ReadersTest < Minitest::Test
+  include Northdrift
+  include Northdrift::Helpers
+
+  # @return [Array<Array>] reader, severity, machine, service, message and fields
+  def told(text) = records(text).map { |event| [event.reader, Severity.name(event.severity), event.machine, event.service, Text.utf8(event.message), event.fields] }
+
+  # The example of the audit chapter of a distribution's security guide (from memory).
+  AUDIT = <<~TEXT
+    type=SYSCALL msg=audit(1364481363.243:24287): arch=c000003e syscall=2 success=no exit=-13 ppid=2686 pid=3538 auid=500 uid=500 comm="cat" exe="/bin/cat" key="sshd_config"
+    type=CWD msg=audit(1364481363.243:24287):  cwd="/home/shadowman"
+    type=PATH msg=audit(1364481363.243:24287): item=0 name="/etc/ssh/sshd_config" inode=409248
+    node=birch type=USER_LOGIN msg=audit(1364481364.001:24288): pid=1 uid=0 ses=4 msg='op=login acct="root" exe="/usr/sbin/sshd" addr=10.0.0.1 terminal=ssh res=failed'
+  TEXT
+
+  def test_audit_records_of_one_event_are_joined
+    events = records(AUDIT)
+    assert_equal [3, 1], [events[0].raw.lines.size, events[1].raw.lines.size]
+    assert_equal AUDIT, whole(events)
+    assert_equal({ "audit.serial" => 24_287, "process.pid" => "3538", "file.path" => "/etc/ssh/sshd_config", "cwd" => "/home/shadowman" }, events[0].fields.slice("audit.serial", "process.pid", "file.path", "cwd"))
+    assert_equal [Time.at(1_364_481_363, 243_000).utc, "birch", "warning", "root", "10.0.0.1"],
+                 [events[0].time, events[1].machine, Severity.name(events[1].severity), *events[1].fields.values_at("user.name", "source.address")]
+  end
+
+  # systemd's "Journal Export Format": a binary value stands behind its length, little-endian, and may hold anything.
+  def journal(fields)
+    fields.map { |name, value| value.include?("\n") ? "#{name}\n".b << [value.bytesize].pack("Q<") << value.b << "\n" : "#{name}=#{value}\n".b }.join << "\n"
+  end
+
+  def test_journal_entries_with_binary_values
+    first = { "__CURSOR" => "a", "__REALTIME_TIMESTAMP" => "1795477515676227", "PRIORITY" => "4", "MESSAGE" => "Nov 22 06:14:26 h t: one\n\n__CURSOR=not this\n", "_HOSTNAME" => "alder", "_COMM" => "app", "_PID" => "7" }
+    second = { "__CURSOR" => "b", "__REALTIME_TIMESTAMP" => "1795477515676228", "MESSAGE" => "two", "SYSLOG_FACILITY" => "3" }
+    text = journal(first) + journal(second)
+    [1, 13, 4096].each do |chunk|
+      events = records(text, chunk: chunk)
+      assert_equal [first["MESSAGE"], "two"], events.map(&:message), chunk
+      assert_equal text, whole(events)
+      assert_equal [:journal_export, "alder", "app", "warning", "7", 1_795_477_515_676_227], [events[0].reader, events[0].machine, events[0].service, Severity.name(events[0].severity), events[0].fields["process.pid"], events[0].time_us]
+      assert_equal "daemon", events[1].constants["syslog.facility"]
+    end
+  end
+
+  def test_a_journal_entry_that_is_cut_off_is_kept
+    text = "__CURSOR=a\n__REALTIME_TIMESTAMP=1795477515676227\nMESSAGE\n".b << [100].pack("Q<") << "cut"
+    assert_equal text, whole(records(text))
+  end
+
+  # systemd's "Journal JSON Format": bytes that are no UTF-8 come as numbers, repeated fields as lists.
+  def test_journal_entries_as_json
+    line = '{"__CURSOR":"x","__REALTIME_TIMESTAMP":"1795477515676227","PRIORITY":"3","MESSAGE":[104,105,255],"_HOSTNAME":"birch","SYSLOG_IDENTIFIER":"sshd","X":["1","2"]}'
+    event = read(line)
+    assert_equal [:journal_json, "hi\xFF".b, "error", "birch", "sshd", "2"], [event.reader, event.message, Severity.name(event.severity), event.machine, event.service, event.fields["journal.x"]]
+  end
+
+  def test_parts_of_a_container_line_are_one_line
+    text = "2016-10-06T00:17:09.669794202Z stdout P log content \n2016-10-06T00:17:09.669794203Z stdout F goes on\n2016-10-06T00:17:10.1Z stderr F {\"level\":\"warn\",\"msg\":\"inner\",\"n\":3}\n"
+    events = records(text)
+    assert_equal text, whole(events)
+    assert_equal([["log content goes on", { "log.iostream" => "stdout" }], ["inner", { "log.iostream" => "stderr", "n" => 3 }]], events.map { |event| [event.message, event.fields] })
+    assert_equal "warning", Severity.name(events[1].severity)
+  end
+
+  {
+    "[   12.345678] usb 1-1: new device" => [:kernel_ring, "unset", nil, "kernel", "usb 1-1: new device", { "kernel.uptime_s" => 12.345678 }],
+    "<4>[    0.000000] low" => [:kernel_ring, "warning", nil, "kernel", "low", { "kernel.uptime_s" => 0.0 }],
+    "6,339,5140900,-;NET: Registered" => [:kernel_ring, "informational", nil, "kernel", "NET: Registered", { "kernel.uptime_s" => 5.1409, "log.record.id" => "339" }],
+    "2026-11-22 06:12:08 upgrade libc6:amd64 2.36-8 2.36-9" =>
+      [:package_log, "notice", nil, "packages", "upgrade libc6:amd64 2.36-8 2.36-9",
+       { "event.name" => "upgrade", "package.name" => "libc6", "package.architecture" => "amd64", "package.version.before" => "2.36-8", "package.version" => "2.36-9" }],
+    "[Fri Sep 09 10:42:29.902022 2011] [core:error] [pid 35708:tid 4328636416] [client 72.15.99.187:21] File does not exist: /x" =>
+      [:web_error, "error", nil, "web-error", "File does not exist: /x",
+       { "web.module" => "core", "process.pid" => "35708", "thread.id" => "4328636416", "client.address" => "72.15.99.187", "client.port" => 21 }],
+    "<189>29: *Nov 22 06:09:41.123: %SYS-5-CONFIG_I: Configured from console" => [:device, "notice", nil, "SYS", "Configured from console", { "event.name" => "CONFIG_I", "event.sequence" => 29, "clock.set" => false }],
+    '<13>Nov 22 06:09:41 birch app[3]: {"msg":"inner","request":{"id":"r1"}}' => [:rfc3164, "notice", "birch", "app", "inner", { "process.pid" => "3", "request.id" => "r1" }],
+    '{"resourceLogs":[{"resource":{"attributes":[{"key":"host.name","value":{"stringValue":"cedar"}},{"key":"service.name","value":{"stringValue":"svc"}}]},"scopeLogs":[{"scope":{"name":"lib"},' \
+    '"logRecords":[{"timeUnixNano":"1795474800123456789","severityNumber":17,"body":{"stringValue":"body"},"attributes":[{"key":"n","value":{"intValue":"42"}}],"traceId":"5b8efff798038103d269b633813fc60c"}]}]}]}' =>
+      [:otlp_json, "error", "cedar", "svc", "body", { "n" => 42, "trace.id" => "5b8efff798038103d269b633813fc60c", "logger.name" => "lib" }]
+  }.each_with_index do |(line, expected), index|
+    define_method("test_line_#{index}_#{expected.first}") { assert_equal [expected], told("#{line}\n") }
+  end
+
+  def test_the_context_of_a_web_servers_error
+    event = read('2026/11/22 06:12:08 [crit] 7#8: *1 connect() failed, client: 10.0.0.3, server: _, request: "GET / HTTP/1.1", host: "x"')
+    assert_equal({ "process.pid" => "7", "thread.id" => "8", "connection.id" => "1", "client.address" => "10.0.0.3", "server.name" => "_", "http.request" => "GET / HTTP/1.1", "http.host" => "x" }, event.fields)
+  end
+
+  # What only looks like one of them stays with the wider reader.
+  def test_look_alikes
+    assert_equal :stamped, read("2026-11-22 06:12:08 remove the old gasket").reader
+    assert_equal :rfc3164, read("<189>Nov 22 06:09:41 sw-core-1 %CONFIG-5-CHANGED: mtu").reader
+    assert_equal :json, read('{"resourceLogs":17}').reader
+    assert_equal :stamped, read("[2026/11/22 06:12:08] [warn] low on paper").reader
+  end
+end

@@ -1,0 +1,109 @@
+import type { Feed, Kind } from "./api";
+
+export interface Setting {
+	name: string;
+	label: string;
+	description?: string;
+	placeholder?: string;
+	lines?: boolean;
+}
+
+const ADDRESS: Setting = {
+	name: "address",
+	label: "Listens on",
+	description: "127.0.0.1 takes lines from this computer alone, 0.0.0.0 from all networks",
+	placeholder: "127.0.0.1",
+};
+const PORT: Setting = { name: "port", label: "Port" };
+const ZONE: Setting = { name: "zone", label: "Time zone of stamps that have none", placeholder: "UTC" };
+const MACHINE: Setting = { name: "machine", label: "Machine of lines that name none", placeholder: "none" };
+
+/** The ways in, with what each is set up with. */
+export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: string }> = {
+	tcp: { title: "syslog over TCP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE] },
+	udp: { title: "syslog over UDP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE] },
+	tls: { title: "syslog over TLS", settings: [ADDRESS, { ...PORT, placeholder: "6514" }, ZONE, MACHINE] },
+	http: {
+		title: "OpenTelemetry, NDJSON or text over HTTP",
+		settings: [ADDRESS, { ...PORT, placeholder: "4318" }, ZONE, MACHINE],
+	},
+	follow: {
+		title: "files on this computer",
+		settings: [
+			{
+				name: "paths",
+				label: "Paths",
+				description: "one a line; * stands for any text in a name",
+				placeholder: "/var/log/*.log",
+				lines: true,
+			},
+			ZONE,
+			{
+				...MACHINE,
+				description: "* takes what the first * of the path stands for: a folder for each machine, say",
+				placeholder: "this computer",
+			},
+		],
+	},
+	command: {
+		title: "output of a command",
+		settings: [{ name: "command", label: "Command", lines: true }, ZONE, MACHINE],
+	},
+};
+
+/** Where a source is, in a few words. */
+export function place(feed: Feed): string {
+	const { address, port, paths, command } = feed.settings;
+	if (paths) return String(paths).split("\n").join(", ");
+	if (command) return String(command);
+	return `${address}:${port}`;
+}
+
+/** What to do on the sending machine, so that its lines come here; a title and what to paste. */
+export function recipes(feed: Feed, host: string, token: string): [string, string][] {
+	const port = feed.settings.port;
+	const here = feed.settings.address === "127.0.0.1" ? "127.0.0.1" : host;
+	const certificate = "collector.crt of this computer's data folder";
+	switch (feed.kind) {
+		case "udp":
+			return [
+				["Try it from a shell", `logger --server ${here} --port ${port} --udp --rfc5424 "first line from $(hostname)"`],
+				["Forward all that a syslog daemon gets: in its configuration", `*.*  @${here}:${port}`],
+			];
+		case "tcp":
+			return [
+				[
+					"Try it from a shell",
+					`logger --server ${here} --port ${port} --tcp --octet-count --rfc5424 "first line from $(hostname)"`,
+				],
+				["Forward all that a syslog daemon gets: in its configuration", `*.*  @@${here}:${port}`],
+			];
+		case "tls":
+			return [
+				[
+					`Try it from a shell, with ${certificate}`,
+					`echo "<14>1 - $(hostname) test - - - first line" | openssl s_client -quiet -connect ${here}:${port} -CAfile collector.crt`,
+				],
+			];
+		case "http":
+			return [
+				[
+					"Try it from a shell",
+					`curl -H "Authorization: Bearer ${token}" -H "Content-Type: text/plain" --data "first line from $(hostname)" http://${here}:${port}/lines`,
+				],
+				[
+					"OpenTelemetry exporters: in the program's environment",
+					`OTEL_EXPORTER_OTLP_LOGS_ENDPOINT=http://${here}:${port}/v1/logs\nOTEL_EXPORTER_OTLP_LOGS_HEADERS="authorization=Bearer ${token}"`,
+				],
+			];
+		case "follow":
+			return [
+				[
+					"Lines come when one of the files grows, for example",
+					`echo "first line" >> ${place(feed).split(", ")[0]?.replace("*", "test")}`,
+				],
+			];
+		default:
+			return [];
+	}
+}

@@ -1,0 +1,74 @@
+import { type InfiniteData, useQueryClient } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import type { Line, Page } from "../api/types";
+import type { Anchor } from "./lines";
+import { asked, type Question } from "./question";
+
+interface News {
+	lines: Line[];
+	/** Lines that came as well, and were too many to be shown as they came. */
+	skipped: number;
+}
+
+/** Lines kept on screen while they stream by; earlier ones come back when the following ends. */
+const KEPT = 1000;
+/** Counts over time are asked again so often at most. */
+const RECOUNT_MS = 2000;
+
+/**
+ * New lines of a question as they come in. While a person looks at the end they are added there; when they have scrolled up
+ * nothing moves, and the lines are counted instead.
+ */
+export function useFollow(question: Question, anchor: Anchor, on: boolean, atEnd: boolean) {
+	const queries = useQueryClient();
+	const [waiting, setWaiting] = useState(0);
+	const [skipped, setSkipped] = useState(0);
+	const key = asked({ ...question, toUs: null }).toString();
+	const linesKey = useRef<unknown[]>([]);
+	linesKey.current = ["lines", asked(question).toString(), anchor];
+	const end = useRef(atEnd);
+	end.current = atEnd;
+
+	const add = useCallback(
+		({ lines }: News) =>
+			queries.setQueryData<InfiniteData<Page>>(linesKey.current, (data) => {
+				const last = data?.pages.at(-1);
+				if (!data || !last) return data;
+				const known = new Set(last.lines.map((line) => line.id));
+				const fresh = lines.filter((line) => !known.has(line.id));
+				const all = [...last.lines, ...fresh].sort((one, other) => one.time_us - other.time_us);
+				const shown = all.slice(-KEPT);
+				const more = data.pages.length > 1 || last.more_before || shown.length < all.length;
+				return { pages: [{ ...last, lines: shown, more_before: more, more_after: false }], pageParams: [anchor] };
+			}),
+		[queries, anchor],
+	);
+
+	useEffect(() => {
+		if (!on) {
+			setWaiting(0);
+			setSkipped(0);
+			return;
+		}
+		let recount: number | undefined;
+		const source = new EventSource(`/api/follow?${key}`);
+		source.addEventListener("lines", (event) => {
+			const news = JSON.parse((event as MessageEvent<string>).data) as News;
+			if (end.current) {
+				add(news);
+				setSkipped(news.skipped);
+			} else setWaiting((before) => before + news.lines.length + news.skipped);
+			recount ??= window.setTimeout(() => {
+				recount = undefined;
+				for (const name of ["histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
+			}, RECOUNT_MS);
+		});
+		return () => {
+			source.close();
+			window.clearTimeout(recount);
+		};
+	}, [on, key, add, queries]);
+
+	const caughtUp = useCallback(() => setWaiting(0), []);
+	return { waiting, skipped, caughtUp };
+}
