@@ -44,7 +44,7 @@ module Northdrift
       # @raise [Lost]
       def give(path)
         @input.puts(path)
-      rescue Errno::EPIPE
+      rescue Errno::EPIPE, IOError
         raise Lost, LOST
       end
 

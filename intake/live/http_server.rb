@@ -12,12 +12,15 @@ module Northdrift
         THREADS = 12
         # A client that is slow to say what it wants is let go (seconds).
         PATIENCE = 15
+        # Bodies above this are refused while they come in; a little above what is taken, so that most are told why.
+        MOST_BODY = 2 * HttpApp::MOST_SENT
 
         def initialize(address, port)
           @inlets = {}
           @lock = Mutex.new
-          @server = Puma::Server.new(HttpApp.new(method(:inlet)), Puma::Events.new, log_writer: Puma::LogWriter.null, min_threads: 1, max_threads: THREADS, first_data_timeout: PATIENCE,
-                                                                                        persistent_timeout: PATIENCE, queue_requests: true, raise_exception_on_sigterm: false)
+          options = { log_writer: Puma::LogWriter.null, min_threads: 1, max_threads: THREADS, first_data_timeout: PATIENCE, persistent_timeout: PATIENCE, queue_requests: true,
+                      http_content_length_limit: MOST_BODY, raise_exception_on_sigterm: false }
+          @server = Puma::Server.new(HttpApp.new(method(:inlet)), Puma::Events.new, options)
           @server.add_tcp_listener(address, port)
           @server.run
         end

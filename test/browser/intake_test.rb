@@ -19,11 +19,13 @@ class IntakeTest < Northdrift::BrowserTest
     fill_in "Port", with: port
     within("[role=dialog]") { click_button "Add" }
     assert_text "Waiting for the first line"
-    eventually do
-                   TCPSocket.open("127.0.0.1", port, &:close) || true
-    rescue StandardError
-                   nil
-end
+    eventually { listening?(port) }
+  end
+
+  def listening?(port)
+    TCPSocket.open("127.0.0.1", port, &:close) || true
+  rescue SystemCallError
+    false
   end
 
   def test_a_source_is_added_and_its_lines_are_followed
@@ -45,7 +47,7 @@ end
 
     # Who has scrolled up is not disturbed, and is told what waits.
     execute_script("document.querySelector('[data-lines]').scrollTop = 0")
-    eventually { shown.first.include?("first line") }
+    eventually { shown.any? { |row| row.include?("first line of all") } }
     send_lines(port, "waits below", "and this")
     click_button "2 new lines below ↓"
     eventually { shown.last.include?("and this") }

@@ -10,18 +10,27 @@ module Northdrift
           # Connections at once: of all, and of one sender.
           MOST = 400
           MOST_OF_ONE = 60
+          # Further connections of a sender that wait for one of its own to end; more are refused.
+          MOST_WAITING = 200
+          # So long it waits for room before it refuses one: a sender that opens one connection after another is slowed down
+          # instead, since what it has sent would be lost.
+          ROOM_SECONDS = 1
 
           private
 
           def run
             @connections = Hash.new(0)
+            @waiting = Hash.new { |waiting, peer| waiting[peer] = [] }
             @sockets = []
             @server = TCPServer.new(@given["address"], @given["port"])
             @office.problem(@feed, nil)
             until @stopping
               socket = @server.accept
               peer = socket.peeraddr(false)[3]
-              admit(peer) ? serve(socket, peer) : refuse(socket)
+              case admitted(socket, peer)
+              when :served then serve(socket, peer)
+              when :refused then refuse(socket)
+              end
             end
           ensure
             @server&.close
@@ -32,11 +41,22 @@ module Northdrift
             @lock.synchronize { @sockets.to_a.dup }.each { |socket| shut(socket) }
           end
 
-          def admit(peer)
+          def admitted(socket, peer)
+            ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + ROOM_SECONDS
+            while (state = admit(socket, peer)) == :refused && Process.clock_gettime(Process::CLOCK_MONOTONIC) < ends && !@stopping
+              sleep 0.005
+            end
+            state
+          end
+
+          # @return [Symbol] :served, :waits until another of its sender has ended, or :refused
+          def admit(socket, peer)
             @lock.synchronize do
-              next false if @connections.values.sum >= MOST || @connections[peer] >= MOST_OF_ONE
+              next :refused if @connections.values.sum >= MOST || @waiting[peer].size >= MOST_WAITING
+              next @waiting[peer].push(socket) && :waits if @connections[peer] >= MOST_OF_ONE
 
               @connections[peer] += 1
+              :served
             end
           end
 
@@ -63,10 +83,17 @@ module Northdrift
             nil # the sender is gone; what came before is kept
           ensure
             [socket, plain].compact.uniq.each { |one| shut(one) }
-            @lock.synchronize do
-              @sockets.delete(plain)
-              @connections.delete(peer) if (@connections[peer] -= 1) < 1
-            end
+            following = @lock.synchronize { leave(plain, peer) }
+            serve(following, peer) if following && !@stopping
+          end
+
+          # @return [Socket, nil] the next connection of that sender
+          def leave(socket, peer)
+            @sockets.delete(socket)
+            following = @waiting[peer].shift
+            @connections.delete(peer) if following.nil? && (@connections[peer] -= 1) < 1
+            @waiting.delete(peer) if @waiting[peer].empty?
+            following
           end
 
           # Reading stops while the funnel is full: TCP slows the sender down.
