@@ -5,8 +5,9 @@ module Northdrift
     # Reads segments into batches. Knows neither files nor the database, so that it can work in a process of its own.
     class SegmentReader
       # What is known of a segment's stream.
+      # @!attribute rules [Hash] parsers that hold for it, see {Rules::Set}
       # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
-      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine) do
+      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules) do
         def bytesize = bytes.bytesize
       end
 
@@ -28,6 +29,7 @@ module Northdrift
       # @return [Result]
       def read(task)
         start(task) if task.start
+        @task = task
         @batch = Store::Batch.new
         @readers = Hash.new(0)
         @records.push(task.bytes)
@@ -40,11 +42,15 @@ module Northdrift
       def start(task)
         key = [task.zone, task.reference_us, task.machine]
         context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine)
+        @context = context
+        @rules = Rules::Set.new(task.rules) if task.rules && task.rules != @definition
+        @definition = task.rules
         @contexts.shift if @contexts.size > 8
         @records = Reading::Records.new(context, lines: Reading::Lines.new(offset: task.offset)) { |event| add(event) }
       end
 
       def add(event)
+        @rules.apply(event, @task.name, @context.clock, @task.reference_us) if @definition && !@rules.empty?
         @packer.pack(event, @batch)
         @readers[event.reader] += 1
       end

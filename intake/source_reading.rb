@@ -17,6 +17,7 @@ module Northdrift
       # @param ahead [Ahead] what of it is known already
       def initialize(part, ahead, fingerprint:, machine:, zone:, encoding:, now_us:, import_id:)
         @name = part.name
+        @rules = Store::IntakeRules.definition(now_us, noise: false)
         @already = ahead.entry
         @machine = machine
         @zone = zone
@@ -46,7 +47,7 @@ module Northdrift
       def task(segment)
         start = @started
         @started = !segment.goes_on
-        SegmentReader::Task.new(segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine)
+        SegmentReader::Task.new(segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules)
       end
 
       # Notes how far the source is in events; called within the transaction that writes them.

@@ -12,7 +12,8 @@ module Northdrift
         "/api/clocks" => Resources::Clocks, "/api/sources" => Resources::Sources,
         "/api/searches" => Resources::Searches, "/api/scopes" => Resources::Scopes, "/api/exports" => Resources::Exports, "/api/starters" => Resources::Starters,
         "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
-        "/api/imports" => Resources::Imports, "/api/follow" => Resources::Follow, "/api/feeds" => Resources::Feeds, "/api/news" => Resources::News
+        "/api/imports" => Resources::Imports, "/api/follow" => Resources::Follow, "/api/feeds" => Resources::Feeds,
+        "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules, "/api/news" => Resources::News
       }.freeze
 
       module_function

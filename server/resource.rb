@@ -121,7 +121,7 @@ module Northdrift
 
       # @return [Store::Question]
       def question
-        Store::Question.new(find: text("find"), chips: [*Array(params["chip"]).map { |chip| checked("chip", chip) }, *scope], from_us: time("from"), to_us: time("to"), hidden: hidden)
+        Store::Question.new(find: text("find"), chips: [*Array(params["chip"]).map { |chip| checked("chip", chip) }, *scope, *noise], from_us: time("from"), to_us: time("to"), hidden: hidden)
       end
 
       # @return [Array<String>] the condition of the scope that is on
@@ -131,6 +131,9 @@ module Northdrift
         scope = Store::Scope.find_by(name: text("scope")) or raise BadParameter.new("scope", "there is no scope “#{Text.display(params['scope'])}” any more")
         [scope.find]
       end
+
+      # @return [Array<String>] conditions of the rules that hide lines, unless these are wanted too
+      def noise = params["noise"] == "shown" ? [] : Store::NoiseRule.hiding(now_us)
 
       # @return [Hash] the JSON object that a request carries
       def carried

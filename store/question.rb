@@ -101,6 +101,12 @@ module Northdrift
       # @return [Array(Integer, Hash{String=>Integer})] lines, and lines by word
       def word_counts(from_us, to_us) = WordCounts.new(access_of(from_us, to_us), @kinds).count
 
+      # @return [Array(Integer, Integer)] lines of a part of the window, and bytes of their text
+      def sizes(from_us, to_us)
+        table, where = (access = access_of(from_us, to_us)).parts(row: true)
+        Database.rows("SELECT count(*), coalesce(sum(length(events.head) + length(CAST(events.body AS BLOB))), 0) #{table} #{where}", access.binds).first
+      end
+
       # Values in the open places of a pattern, whose lines the question is about.
       # @return [Array(Integer, Array<Hash{String=>Integer}>)] lines, and lines by value for each open place
       def open_places(from_us, to_us, pattern:)

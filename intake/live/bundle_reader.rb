@@ -11,9 +11,10 @@ module Northdrift
         # @!attribute timed [Integer] events with a time of their own
         # @!attribute lag_us [Integer] sum of the differences of their times to when they were received
         # @!attribute repeated [Integer] lines that came before, and were left out
-        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated) do
+        # @!attribute turned_away [Hash] by noise rules, see {Store::IntakeRules.note}
+        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated, :turned_away) do
           # @return [Result] of the same group, with nothing in it
-          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines)
+          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {})
 
           # @return [Integer] events that no reader but the last understood
           def unread = readers.fetch(Reading::Formats::Plain::NAME, 0)
@@ -22,6 +23,8 @@ module Northdrift
         Read = Struct.new(:results, :fresh_kinds, :fresh_templates)
 
         CONTEXTS = 64
+        # Lines of a group that are kept of what a noise rule turned away.
+        SHOWN = 20
 
         # @param packer [Store::Packer]
         def initialize(packer)
@@ -32,13 +35,22 @@ module Northdrift
         # @param bundle [Bundle]
         # @return [Read]
         def read(bundle)
+          rules(bundle.rules)
           Read.new(bundle.groups.map { |group| group(group) }, @packer.fresh_kinds, @packer.fresh_templates)
         end
 
         private
 
+        # Compiled once, as long as they stay the same.
+        def rules(definition)
+          return if definition == @definition
+
+          @definition = definition
+          @rules = Rules::Set.new(definition || {})
+        end
+
         def group(group)
-          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0)
+          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {})
           group.sizes ? messages(group) : records(group)
           @result.group = group.dup.tap { |copy| copy.text = nil }
           @result
@@ -70,7 +82,7 @@ module Northdrift
           minute_us = group.received_us - (group.received_us % Store::Rollup::MINUTE)
           key = [group.stream.zone, group.stream.machine, minute_us]
           @contexts.shift if @contexts.size > CONTEXTS
-          @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: group.stream.zone, reference_us: group.received_us), machine: group.stream.machine)
+          @context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: group.stream.zone, reference_us: group.received_us), machine: group.stream.machine)
         end
 
         def add(event)
@@ -81,8 +93,19 @@ module Northdrift
           else
             event.time_us = received_us
           end
+          rule = @rules.empty? ? nil : @rules.apply(event, @result.group.stream.name, @context.clock, received_us)
+          return turn_away(event, rule) if rule
+
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @packer.pack(event, @result.batch)
+        end
+
+        def turn_away(event, rule)
+          taken = @result.turned_away[rule] ||= [0, 0, []]
+          taken[0] += 1
+          taken[1] += event.raw.bytesize
+          taken[2] << [event.time_us, event.severity, event.machine, event.service, Text.display(event.message.byteslice(0, 2000))]
+          taken[2].shift if taken[2].size > SHOWN
         end
       end
     end

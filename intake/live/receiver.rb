@@ -44,6 +44,7 @@ module Northdrift
 
         # Starts, stops and changes what people have started, stopped and changed.
         def look
+          @rules = Store::IntakeRules.definition(Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
           feeds = Store::Feed.present.where(paused: false).index_by(&:id)
           @inlets.each do |id, (state, inlet)|
             next if feeds[id] && feeds[id].state == state
@@ -58,6 +59,7 @@ module Northdrift
 
         def hand_on(bundle)
           @files += 1
+          bundle.rules = @rules
           @bundles.puts("#{bundle.bytesize} #{ReadingProcess.put(File.join(@spool, @files.to_s), bundle)}")
         rescue Errno::ENOSPC
           sleep 1 # senders wait

@@ -26,7 +26,7 @@ module Northdrift
           feed = Store::Feed.create!(name: required(wanted, "name"), kind: kind, created_us: now_us, given: token ? given.merge("token" => Intake::Live::Inlets::Http.digest(token)) : given)
           status 201
           # The token is told once; only its digest is kept.
-          json(one(feed).merge("token" => token).compact)
+          json(token ? one(feed).merge("token" => token) : one(feed))
         end
 
         patch "/:id" do

@@ -137,18 +137,18 @@ class LiveTest < Northdrift::StoreTest
   # packed afterwards.
   def test_rotation_loses_and_doubles_nothing
     follow("app.log*")
-    logs = File.join(@dir, "logs")
+    folder = File.join(@dir, "logs")
     append("app.log", entry(1), entry(2))
     come(2)
-    File.rename(File.join(logs, "app.log"), File.join(logs, "app.log.1"))
+    File.rename(File.join(folder, "app.log"), File.join(folder, "app.log.1"))
     append("app.log.1", entry(3))
     append("app.log", entry(4))
     come(4)
-    FileUtils.cp(File.join(logs, "app.log"), File.join(logs, "app.log.copy"))
-    File.truncate(File.join(logs, "app.log"), 0)
+    FileUtils.cp(File.join(folder, "app.log"), File.join(folder, "app.log.copy"))
+    File.truncate(File.join(folder, "app.log"), 0)
     append("app.log", entry(5))
     come(5)
-    Zlib::GzipWriter.open(File.join(logs, "app.log.2.gz")) { |file| file.write("#{entry(1)}\n#{entry(2)}\n#{entry(3)}\n#{entry(6)}\n") }
+    Zlib::GzipWriter.open(File.join(folder, "app.log.2.gz")) { |file| file.write("#{entry(1)}\n#{entry(2)}\n#{entry(3)}\n#{entry(6)}\n") }
     eventually { Store::Import.where(state: "waiting").any? }
     Intake::Jobs.new(@data).work(Store::Import.sole)
     assert_equal((1..6).map { |number| entry(number) }, come(6).sort)
@@ -204,5 +204,20 @@ end
     sent.call("two", other)
     eventually { found("two").any? }
     assert_equal 1, Store::Source.count
+  end
+
+  # Rules that a person makes hold for what comes from then on.
+  def test_rules_hold_for_what_comes_in
+    Store::ParserRule.create!(name: "cranes", pattern: 'lifted (?P<load>\d+) kg', types: '{"load":"whole"}', created_us: 1, changed_us: 1)
+    rule = Store::NoiseRule.create!(name: "beats", find: "heartbeat", action: "drop", created_us: 1)
+    port = listener("tcp")
+    sent = ["crane lifted 4711 kg", "heartbeat 1", "heartbeat 2"].each_with_index.map { |text, number| syslog(text, number: number) }
+    eventually { TCPSocket.open("127.0.0.1", port) { |socket| sent.each { |text| socket.puts(text) } } && sleep(0.5) && rule.reload.lines >= 2 }
+    assert_operator question("load > 4000").total, :>=, 1
+    assert_empty found("heartbeat 2") if rule.lines == 2
+    rule.update!(enabled: false)
+    sleep 1
+    TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(syslog("heartbeat again", number: 9)) }
+    eventually { found("again").size == 1 }
   end
 end

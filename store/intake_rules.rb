@@ -1,0 +1,33 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # The rules that hold at present for what comes in, as {Rules::Set} takes them.
+    module IntakeRules
+      # Lines that are kept of what a rule turned away.
+      KEPT = 200
+      TURNED_AWAY = "INSERT INTO turned_away (rule_id, time_us, severity, machine, service, message) VALUES (?, ?, ?, ?, ?, ?)"
+
+      module_function
+
+      # @param now_us [Integer]
+      # @param noise [Boolean] whether noise rules are wanted too
+      # @return [Hash{String=>Array<Hash>}]
+      def definition(now_us, noise: true)
+        rules = noise ? NoiseRule.present.where(action: %w[drop thin]).select { |rule| rule.holds?(now_us) } : []
+        { "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition) }
+      end
+
+      # Counts what was turned away; called within a write transaction.
+      # @param taken [Hash{Integer=>Array(Integer, Integer, Array)}] by rule: lines, bytes, and the latest of them as
+      #   time, severity, machine, service and message
+      def note(taken)
+        taken.each do |id, (lines, bytes, latest)|
+          NoiseRule.where(id: id).update_all(["lines = lines + ?, bytes = bytes + ?", lines, bytes])
+          latest.each { |line| Database.rows(TURNED_AWAY, [id, *line]) }
+          Database.rows("DELETE FROM turned_away WHERE rule_id = ? AND id <= (SELECT max(id) FROM turned_away WHERE rule_id = ?) - ?", [id, id, KEPT])
+        end
+      end
+    end
+  end
+end

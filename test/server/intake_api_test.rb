@@ -1,0 +1,93 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require "json_schemer"
+require "rack/test"
+
+# Sources, parsers and noise rules by HTTP; every answer is held against docs/openapi.json.
+class IntakeApiTest < Northdrift::StoreTest
+  include Northdrift
+  include Rack::Test::Methods
+
+  OPENAPI = JSON.parse(File.read(File.join(ROOT, "docs/openapi.json")))
+  DOCUMENT = JSONSchemer.openapi(OPENAPI)
+  HOST = { "HTTP_HOST" => "127.0.0.1:4280", "CONTENT_TYPE" => "application/json" }.freeze
+
+  def app = @app ||= Server::App.build(@data)
+
+  # @return [Hash] the answer, after its schema was checked
+  def ask(method, path, object = nil)
+    public_send(method, path, object && JSON.generate(object), HOST)
+    # A path that is written out stands before one with a blank.
+    template = OPENAPI["paths"].keys.sort_by { |known| known.count("{") }.find { |known| path.match?(/\A#{known.gsub(/\{\w+\}/, '[^/]+')}\z/) }
+    responses = OPENAPI.dig("paths", template, method.to_s, "responses")
+    response = responses[last_response.status.to_s] || responses["default"]
+    name = response.dig("content", last_response.content_type.split(";").first, "schema", "$ref").split("/").last
+    JSON.parse(last_response.body).tap { |body| assert_empty DOCUMENT.schema(name).validate(body).map { |error| error["error"] }, "#{path} against #{name}" }
+  end
+
+  def test_a_feed_is_added_changed_removed_and_had_back
+    feed = ask(:post, "/api/feeds", { name: "desk", kind: "http", settings: { port: 4444 } })
+    assert_equal [201, 40, 4444], [last_response.status, feed["token"].size, feed["settings"]["port"]]
+    assert_equal Intake::Live::Inlets::Http.digest(feed["token"]), Store::Feed.sole.given["token"]
+    refute ask(:get, "/api/feeds")["feeds"][0].key?("token")
+    changed = ask(:patch, "/api/feeds/#{feed['id']}", { paused: true, settings: { port: 5555, machine: "alder" } })
+    assert_equal [true, 5555, "alder"], [changed["paused"], *changed["settings"].values_at("port", "machine")]
+    assert_equal Intake::Live::Inlets::Http.digest(feed["token"]), Store::Feed.sole.given["token"]
+    ask(:delete, "/api/feeds/#{feed['id']}")
+    assert_empty ask(:get, "/api/feeds")["feeds"]
+    ask(:post, "/api/feeds/#{feed['id']}/restored", {})
+    assert_equal 1, ask(:get, "/api/feeds")["feeds"].size
+  end
+
+  { "port" => { kind: "tcp", settings: { port: "x" } }, "address" => { kind: "tcp", settings: { address: "nowhere" } }, "zone" => { kind: "udp", settings: { zone: "Mars" } },
+    "paths" => { kind: "follow", settings: { paths: "here.log" } }, "colour" => { kind: "udp", settings: { colour: "red" } }, "kind" => { kind: "pigeon" } }.each do |part, wanted|
+    define_method("test_an_unfit_#{part}_is_told") do
+      answer = ask(:post, "/api/feeds", { name: "x", **wanted })
+      assert_equal [422, part], [last_response.status, answer["parameter"]]
+      assert_empty Store::Feed.all
+    end
+  end
+
+  # Whoever reaches the page must not be able to run a program here.
+  def test_a_command_cannot_be_added_from_the_web
+    ask(:post, "/api/feeds", { name: "x", kind: "command", settings: { command: "id" } })
+    assert_equal 400, last_response.status
+    feed = Store::Feed.create!(name: "x", kind: "command", given: { "command" => "true" }, created_us: 1)
+    ask(:patch, "/api/feeds/#{feed.id}", { settings: { command: "id" } })
+    assert_equal [400, "true"], [last_response.status, Store::Feed.sole.given["command"]]
+  end
+
+  def lines(count) = import_text(Array.new(count) { |index| "Nov 23 10:00:#{format('%02d', index % 60)} quay craned: crane #{index % 3} lifted #{index} kg\n" }.join)
+
+  def test_a_parser_is_tried_and_kept
+    lines(30)
+    draft = { name: "cranes", pattern: 'lifted (?P<load>\d+) kg', samples: ["crane 9 lifted 12 kg", "no crane"], find: "service.name = craned" }
+    trial = ask(:post, "/api/parsers/trial", draft)
+    assert_equal [30, 30, { "load" => "whole" }, [{ "load" => "12" }, nil]], [trial["looked_at"], trial["matched"], trial["proposed"], trial["samples"].map { |line| line["values"] }]
+    parser = ask(:post, "/api/parsers", draft.merge(types: { load: "whole" }))
+    assert_equal [1, "whole"], [parser["version"], parser["types"]["load"]]
+    import_text("Nov 23 11:00:00 quay craned: crane 1 lifted 4711 kg\n", name: "later.log")
+    assert_equal 1, question("load > 4000").total
+    assert_equal [2, false], ask(:patch, "/api/parsers/#{parser['id']}", { enabled: false }).values_at("version", "enabled")
+    assert_equal [422, "pattern"], [ask(:post, "/api/parsers/trial", { pattern: "(?P<a>", samples: [] })["parameter"]].unshift(last_response.status)
+  end
+
+  # The figures of the trial against a count of the same lines.
+  def test_a_noise_rule_is_tried_on_the_past
+    now = Time.now.utc
+    import_text(Array.new(50) { |index| "#{(now - index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: #{index.even? ? 'heartbeat' : 'work'}\n" }.join)
+    trial = ask(:post, "/api/noise-rules/trial", { find: "heartbeat", action: "drop" })
+    assert_equal [25, 25, 50], trial.values_at("matched", "lines", "all_lines")
+    assert_equal 20, ask(:post, "/api/noise-rules/trial", { find: "heartbeat", action: "thin", keep: 5 })["lines"]
+    assert_equal 422, ask(:post, "/api/noise-rules/trial", { find: "((", action: "drop" })["status"]
+    hide = ask(:post, "/api/noise-rules", { find: "heartbeat", action: "hide" })
+    get("/api/lines", {}, HOST)
+    assert_equal 25, JSON.parse(last_response.body)["lines"].size
+    get("/api/lines?noise=shown", {}, HOST)
+    assert_equal 50, JSON.parse(last_response.body)["lines"].size
+    ask(:delete, "/api/noise-rules/#{hide['id']}")
+    get("/api/lines", {}, HOST)
+    assert_equal 50, JSON.parse(last_response.body)["lines"].size
+  end
+end
