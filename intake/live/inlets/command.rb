@@ -53,12 +53,12 @@ module Northdrift
 
           def read(output)
             context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
-            buffer = TailBuffer.new(context)
+            buffer = RecordBuffer.new(context)
             loop do
               chunk = output.read_nonblock(CHUNK, exception: false)
               break if chunk.nil?
 
-              chunk == :wait_readable ? output.wait_readable(TailBuffer::QUIET_SECONDS) : buffer.push(chunk)
+              chunk == :wait_readable ? output.wait_readable(RecordBuffer::QUIET_SECONDS) : buffer.push(chunk)
               add(buffer.take)
             end
             add(buffer.take(ended: true))

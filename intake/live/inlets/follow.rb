@@ -37,7 +37,7 @@ module Northdrift
             folders.each { |folder| (@watched ||= {})[folder] ||= @notifier.watch(folder, *EVENTS) { nil } }
             io = @notifier.to_io
             # A tail that waits for quiet wants to be asked again soon.
-            if io.wait_readable(TailBuffer::QUIET_SECONDS)
+            if io.wait_readable(RecordBuffer::QUIET_SECONDS)
               @notifier.process
               sleep 0.05
             end
@@ -77,7 +77,7 @@ module Northdrift
           end
 
           def identity(path)
-            Tail.identity(File.stat(path))
+            FollowedFile.identity(File.stat(path))
           rescue SystemCallError
             nil
           end
@@ -85,7 +85,7 @@ module Northdrift
           # @return [String, nil] what stands in its way
           def look_at(path)
             stat = File.stat(path)
-            identity = Tail.identity(stat)
+            identity = FollowedFile.identity(stat)
             return if @tails.key?(identity) || !stat.file? || stat.zero? || @seen[identity] == stat.size
 
             open(path, identity, stat)
@@ -111,7 +111,7 @@ module Northdrift
             machine = machine(path)
             stream = @office.stream(@feed, name: path, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
             context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
-            @tails[identity] = Tail.new(file, path, known, digest, stream, context, @funnel)
+            @tails[identity] = FollowedFile.new(file, path, known, digest, stream, context, @funnel)
             nil
           end
 
@@ -142,7 +142,7 @@ module Northdrift
             file.rewind
             OpenSSL::Digest.new("SHA256").tap do |digest|
               while bytes.positive?
-                chunk = file.read([bytes, Tail::CHUNK].min) or break
+                chunk = file.read([bytes, FollowedFile::CHUNK].min) or break
                 digest << chunk
                 bytes -= chunk.bytesize
               end

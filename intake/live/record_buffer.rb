@@ -5,7 +5,7 @@ module Northdrift
     module Live
       # Bytes of a stream that grows, given out in whole records: the last one may go on, so it waits for the next to start
       # or for a moment's quiet.
-      class TailBuffer
+      class RecordBuffer
         QUIET_SECONDS = 0.3
         # A line without its end waits so long for it.
         PATIENCE_SECONDS = 30

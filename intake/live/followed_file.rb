@@ -6,7 +6,7 @@ module Northdrift
   module Intake
     module Live
       # A followed file: reads what is added to it. It stays with the file when that is renamed, and says when it was cut.
-      class Tail
+      class FollowedFile
         CHUNK = 1 << 18
         CHUNKS_AT_ONCE = 8
         # So many of the first bytes tell whether it is still the same.
@@ -27,12 +27,12 @@ module Northdrift
         def initialize(file, path, known, digest, stream, context, funnel)
           @file = file
           @path = path
-          @identity = Tail.identity(file.stat)
+          @identity = FollowedFile.identity(file.stat)
           @sent = known&.bytes || 0
           @digest = digest
           @stream = stream
           @funnel = funnel
-          @buffer = TailBuffer.new(context)
+          @buffer = RecordBuffer.new(context)
           @head = @file.pread([HEAD, @file.size].min, 0)
           @file.seek(@sent)
           @grown = now
