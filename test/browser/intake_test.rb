@@ -13,7 +13,7 @@ class IntakeTest < Northdrift::BrowserTest
   def send_lines(port, *texts) = TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text)) } }
 
   def add_source(name, port)
-    open_page("/intake", demo: false)
+    open_page("/intake", demo: :intake)
     click_button "Add a source"
     fill_in "Name", with: name
     fill_in "Port", with: port
@@ -75,7 +75,7 @@ class IntakeTest < Northdrift::BrowserTest
   end
 
   def test_a_setting_that_will_not_do_is_told_where_it_stands
-    open_page("/intake", demo: false)
+    open_page("/intake", demo: :intake)
     click_button "Add a source"
     fill_in "Port", with: "70000"
     within("[role=dialog]") { click_button "Add" }

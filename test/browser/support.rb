@@ -25,7 +25,7 @@ module Northdrift
     module_function
 
     # Starts the processes that a person would start, once for all tests.
-    # @param demo [Boolean] with the demo world, or with nothing
+    # @param demo [Boolean, Symbol] with the demo world, or with nothing; by a name: with nothing, and for itself
     # @return [String] address
     def server(demo: true)
       @servers ||= {}
@@ -34,7 +34,7 @@ module Northdrift
 
     def start(demo)
       dir = Dir.mktmpdir("northdrift-browser")
-      data = demo ? build(dir) : File.join(dir, "data")
+      data = demo == true ? build(dir) : File.join(dir, "data")
       port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
       log = File.join(dir, "server.log")
       pid = Process.spawn(File.join(ROOT, "bin/northdrift"), "serve", "--data", data, "--port", port.to_s, out: log, err: log, pgroup: true)
