@@ -25,14 +25,16 @@ module Northdrift
         Marshal.load(data).tap { data.clear } # rubocop:disable Security/MarshalLoad -- our own process wrote it
       end
 
+      # @param patient [Boolean] whether it waits for room when the disk is full: what came over a network cannot be asked
+      #   for again
       # @param others [Array<ReadingProcess>] that were started before: a child must not hold their pipes open
-      def initialize(others = [])
+      def initialize(others = [], patient: false)
         task_reader, @input = IO.pipe
         @output, result_writer = IO.pipe
         [@input, result_writer].each { |pipe| pipe.sync = true }
         @pid = fork do
           [self, *others].each(&:close)
-          work(task_reader, result_writer)
+          work(task_reader, result_writer, patient)
         end
         [task_reader, result_writer].each(&:close)
       end
@@ -68,14 +70,23 @@ module Northdrift
 
       private
 
+      def keep(path, result, patient)
+        ReadingProcess.put(path, result)
+      rescue Errno::ENOSPC
+        raise unless patient
+
+        sleep 1
+        retry
+      end
+
       # Runs until the other end is closed.
-      def work(input, output)
+      def work(input, output, patient)
         GC.disable
         Process.setproctitle("northdrift: reading")
         reader = TaskReader.new
         while (path = input.gets(chomp: true))
           task = ReadingProcess.take(path)
-          Collection.after(task.bytesize) { ReadingProcess.put("#{path}-read", reader.read(task)) }
+          Collection.after(task.bytesize) { keep("#{path}-read", reader.read(task), patient) }
           output.puts("#{path}-read")
         end
         exit!(0)

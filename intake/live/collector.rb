@@ -17,6 +17,8 @@ module Northdrift
         SPOOL = "spool/live"
         AGAIN_SECONDS = 1
         FORGET_SECONDS = 3600
+        # So long an orderly stop may take.
+        WIND_UP_SECONDS = 10
 
         # @!attribute bytes [Integer] of text
         # @!attribute process [ReadingProcess]
@@ -45,6 +47,7 @@ module Northdrift
         # @param stop [#call]
         # @raise [ReadingProcess::Lost] when a reading or the receiving process is lost: it has to be started anew
         def run(stop: -> { false })
+          @stop = stop
           prepare
           told(nil)
           keeper = Keeper.new
@@ -53,6 +56,7 @@ module Northdrift
             forget
             (first = next_read(GATHER_SECONDS)) ? write(keeper, gathered(first)) : look_after
           end
+          wind_up(keeper)
         ensure
           finish
         end
@@ -64,7 +68,7 @@ module Northdrift
           FileUtils.mkdir_p(@spool)
           start_receiver
           @readers = []
-          READERS.times { @readers << ReadingProcess.new(@readers.dup) }
+          READERS.times { @readers << ReadingProcess.new(@readers.dup, patient: true) }
           @under_way = Thread::Queue.new
           Store::Database.open(@dir)
           dispatch
@@ -134,15 +138,34 @@ module Northdrift
           all
         end
 
+        # The receiver ends first; what it had taken in by then is written.
+        def wind_up(keeper)
+          ends = now + WIND_UP_SECONDS
+          Process.kill(:TERM, @receiver)
+          while now < ends && (@dispatcher.alive? || !@under_way.empty?)
+            first = next_read(GATHER_SECONDS)
+            write(keeper, gathered(first)) if first
+          end
+        rescue Errno::ESRCH
+          nil
+        end
+
+        # Who waited for an answer may be gone when this process winds up.
+        def acknowledge(count)
+          count.times { @settled.puts("written") }
+        rescue Errno::EPIPE
+          raise ReadingProcess::Lost, "the receiving process is gone" unless @stop.call
+        end
+
         # What cannot be written is tried again until it can: senders wait, and nothing is thrown away.
         def write(keeper, all)
           Collection.after(all.sum { |one, _| one.bytes }) { keeper.write(all.map { |one, read| [read, one.process] }) }
-          all.size.times { @settled.puts("written") }
+          acknowledge(all.size)
           told(nil)
-        rescue SQLite3::Exception, ActiveRecord::StatementInvalid, SystemCallError => error
-          raise ReadingProcess::Lost, "the receiving process is gone" if error.is_a?(Errno::EPIPE)
-
+        rescue SQLite3::Exception, ActiveRecord::ActiveRecordError, SystemCallError => error
           told(error.message.lines.first.to_s.strip)
+          raise ReadingProcess::Lost, "it is stopped while nothing can be written" if @stop.call
+
           sleep AGAIN_SECONDS
           retry
         end

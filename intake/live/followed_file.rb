@@ -49,9 +49,9 @@ module Northdrift
             @buffer.push(bytes)
             @grown = now
             chunks += 1
-            send(@buffer.take)
+            hand_on(@buffer.take)
           end
-          send(@buffer.take)
+          hand_on(@buffer.take)
           chunks == CHUNKS_AT_ONCE
         end
 
@@ -69,7 +69,7 @@ module Northdrift
 
         # Hands on what was read, whatever has become of the file.
         def abandon
-          send(@buffer.take(ended: true))
+          hand_on(@buffer.take(ended: true))
           close
         end
 
@@ -77,7 +77,7 @@ module Northdrift
 
         private
 
-        def send(text)
+        def hand_on(text)
           return unless text
 
           from = @sent

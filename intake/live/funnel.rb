@@ -92,6 +92,19 @@ module Northdrift
           end.each { |ticket| ticket.settle(outcome) }
         end
 
+        # Waits until all that is in it by now is in the database.
+        # @param seconds [Numeric] at most
+        def settle(seconds)
+          ticket = Ticket.new
+          @lock.synchronize do
+            flush
+            return if @under_way.empty?
+
+            @under_way.last[1] << ticket
+          end
+          ticket.wait(seconds)
+        end
+
         # @return [Boolean] whether it holds as much as it may
         def full? = @lock.synchronize { @held >= BUDGET }
 

@@ -97,6 +97,9 @@ module Northdrift
           # A sender that had no answer sends the same again under the same name.
           delivery = env["HTTP_IDEMPOTENCY_KEY"]&.then { |key| "#{inlet.feed.id} #{key[0, 200]}" }
           messages = text.split("\n").reject { |line| line.strip.empty? }
+          longest = type == "text/plain" ? 0 : messages.map(&:bytesize).max
+          raise Refused.new(413, "a line may have #{LONGEST_RECORD} bytes; one has #{longest}") if longest > LONGEST_RECORD
+
           await(env, inlet) do |stream, ticket|
             if type == "text/plain" then inlet.funnel.text(stream, text.end_with?("\n") ? text : "#{text}\n", delivery: delivery, ticket: ticket, wait: false)
             else inlet.funnel.messages(stream, messages, delivery: delivery, ticket: ticket, wait: false)

@@ -9,6 +9,7 @@ module Northdrift
       # and tried again.
       class Inlet
         AGAIN_SECONDS = 2
+        STOP_SECONDS = 4
         # Senders that are told apart; more go by the name of the feed.
         MOST_STREAMS = 2000
 
@@ -37,7 +38,7 @@ module Northdrift
           @stopping = true
           close
           all = @lock.synchronize { [@thread, *@threads].compact }
-          all.each { |thread| thread.join(1) || thread.kill }
+          all.each { |thread| thread.join(STOP_SECONDS) || thread.kill }
         end
 
         private

@@ -38,6 +38,7 @@ module Northdrift
             sleep LOOK_SECONDS
           end
           @inlets.each_value { |_, inlet| inlet.stop }
+          @funnel.flush
         end
 
         private

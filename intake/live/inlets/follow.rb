@@ -28,6 +28,8 @@ module Northdrift
           ensure
             @tails.each_value(&:close)
             @notifier&.close
+            # Files go on where the database says: nothing of them may be on its way when they are opened again.
+            @funnel.settle(STOP_SECONDS - 1)
           end
 
           def close = nil

@@ -38,7 +38,7 @@ module Northdrift
 
           def close
             super
-            @lock.synchronize { @sockets.to_a.dup }.each { |socket| shut(socket) }
+            @lock.synchronize { [*@sockets, *@waiting&.values&.flatten] }.each { |socket| shut(socket) }
           end
 
           def admitted(socket, peer)

@@ -1,6 +1,8 @@
 /** Answers of the HTTP interface, as docs/openapi.json describes them. */
 
 export interface Status {
+	/** Noise rules that hide lines from view. */
+	hiding: number;
 	lines: number;
 	first_us: number;
 	last_us: number;

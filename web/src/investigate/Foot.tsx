@@ -35,6 +35,11 @@ export function Foot({ status, histogram, hidden, silences, onHelp }: Props) {
 			<span>
 				{number(status.machines.length)} {status.machines.length === 1 ? "machine" : "machines"}
 			</span>
+			{status.hiding > 0 && (
+				<span>
+					{number(status.hiding)} noise {status.hiding === 1 ? "rule hides" : "rules hide"} lines
+				</span>
+			)}
 			{open.slice(0, MOST).map((silence) => (
 				<span key={silence.machine} className={classes.silent}>
 					{silence.machine} silent for {duration(silence.to_us - silence.from_us)}
