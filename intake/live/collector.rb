@@ -24,23 +24,12 @@ module Northdrift
         # @!attribute process [ReadingProcess]
         UnderWay = Struct.new(:bytes, :process)
 
-        # To be seen without a look into the database, which may be what cannot be written.
-        PROBLEM = "collector.problem"
-
-        # @param dir [String] data folder
-        # @return [String, nil] why what comes in cannot be written at present
-        def self.problem(dir)
-          File.read(File.join(dir, PROBLEM)).force_encoding(Encoding::UTF_8)
-        rescue Errno::ENOENT
-          nil
-        end
-
         # @param dir [String] data folder
         def initialize(dir, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
           @dir = dir
           @spool = File.join(dir, SPOOL)
           @clock = clock
-          @problem = ""
+          @notice = Notice.new(dir)
         end
 
         # Runs until told to stop; what was received by then is written.
@@ -49,7 +38,7 @@ module Northdrift
         def run(stop: -> { false })
           @stop = stop
           prepare
-          told(nil)
+          @notice.tell(nil)
           keeper = Keeper.new
           @forgotten = 0
           until stop.call
@@ -161,24 +150,13 @@ module Northdrift
         def write(keeper, all)
           Collection.after(all.sum { |one, _| one.bytes }) { keeper.write(all.map { |one, read| [read, one.process] }) }
           acknowledge(all.size)
-          told(nil)
+          @notice.tell(nil)
         rescue SQLite3::Exception, ActiveRecord::ActiveRecordError, SystemCallError => error
-          told(error.message.lines.first.to_s.strip)
+          @notice.tell(error.message.lines.first.to_s.strip)
           raise ReadingProcess::Lost, "it is stopped while nothing can be written" if @stop.call
 
           sleep AGAIN_SECONDS
           retry
-        end
-
-        def told(problem)
-          return if problem == @problem
-
-          @problem = problem
-          warn "northdrift: writing waits: #{problem}" if problem
-          path = File.join(@dir, PROBLEM)
-          problem ? File.write(path, problem) : FileUtils.rm_f(path)
-        rescue SystemCallError
-          nil
         end
 
         def look_after

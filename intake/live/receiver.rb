@@ -17,6 +17,7 @@ module Northdrift
           @bundles = bundles
           @settled = settled
           @office = Office.new(dir)
+          @notice = Notice.new(dir)
           @files = 0
           @funnel = Funnel.new { |bundle| hand_on(bundle) }
           @inlets = {}
@@ -62,10 +63,14 @@ module Northdrift
           @files += 1
           bundle.rules = @rules
           @bundles.puts("#{bundle.bytesize} #{ReadingProcess.put(File.join(@spool, @files.to_s), bundle)}")
-        rescue Errno::ENOSPC
+          @notice.tell(nil) if @waited
+          @waited = false
+        rescue Errno::ENOSPC => error
+          @notice.tell(error.message.sub(/ @ .*/, ""))
+          @waited = true
           sleep 1 # senders wait
           retry
-        rescue Errno::EPIPE
+        rescue Errno::EPIPE, Errno::ENOENT
           exit!(0) # the collector is gone; its successor starts another
         end
 

@@ -13,7 +13,7 @@ module Northdrift
         get "/" do
           at_us = now_us
           feeds = Store::FeedReport.new(at_us).feeds
-          json("feeds" => feeds.map { |feed, volume, sources| Present.feed(feed, volume, sources) }, "now_us" => at_us, "writing_problem" => Intake::Live::Collector.problem(settings.dir))
+          json("feeds" => feeds.map { |feed, volume, sources| Present.feed(feed, volume, sources) }, "now_us" => at_us, "writing_problem" => Intake::Live::Notice.read(settings.dir))
         end
 
         post "/" do

@@ -220,4 +220,28 @@ end
     TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(syslog("heartbeat again", number: 9)) }
     eventually { found("again").size == 1 }
   end
+
+  # Positions are those of the database: a pause while lines are on their way must not read them again.
+  def test_a_followed_file_is_paused_while_it_is_read
+    follow("app.log")
+    append("app.log", *(1..30_000).map { |number| "2026-11-23T10:00:00Z alder app: entry #{number}" })
+    eventually { question("entry").total.positive? }
+    3.times do
+      Store::Feed.sole.update!(paused: true)
+      sleep 0.7
+      Store::Feed.sole.update!(paused: false)
+      sleep 0.4
+    end
+    eventually { question("entry").total >= 30_000 }
+    sleep 0.5
+    assert_equal [*1..30_000], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
+  end
+
+  # TCP acknowledges nothing: what was received before an orderly stop must be written all the same.
+  def test_an_orderly_stop_writes_what_was_received
+    port = listener("tcp")
+    TCPSocket.open("127.0.0.1", port) { |socket| 20_000.times { |number| socket.write("#{syslog("entry #{number}", number: number)}\n") } && socket.close_write && socket.read }
+    stop_collecting
+    assert_equal 20_000, question("entry").total
+  end
 end

@@ -1,0 +1,57 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# A disk without room: what comes in waits and the reason is told; when there is room again, it goes on by itself.
+class FullDiskTest < Northdrift::StoreTest
+  include Northdrift
+  include Collecting
+
+  TOKEN = "sesame-sesame-sesame"
+  SIZE_MB = 16
+  BALLAST_MB = 8
+
+  def setup
+    @dir = Dir.mktmpdir("northdrift-full")
+    @data = File.join(@dir, "data")
+    FileUtils.mkdir_p(@data)
+    @mounted = system("mount", "-t", "tmpfs", "-o", "size=#{SIZE_MB}m", "tmpfs", @data, err: File::NULL)
+    skip "a small disk can be made by root alone" unless @mounted
+    Store::Database.open(@data)
+  end
+
+  def teardown
+    stop_collecting
+    ActiveRecord::Base.connection_handler.clear_all_connections!
+    system("umount", "-l", @data) if @mounted
+    FileUtils.rm_rf(@dir)
+  end
+
+  def post(port, number)
+    lines = Array.new(500) { |index| "<13>1 2026-11-23T10:00:00.#{format('%06d', index)}Z alder app 7 - - entry #{(number * 500) + index} #{'x' * 200}" }.join("\n")
+    Net::HTTP.start("127.0.0.1", port, read_timeout: 4) do |client|
+      client.post("/lines", lines, "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson", "idempotency-key" => "n#{number}").code
+    end
+  rescue SystemCallError, IOError, Timeout::Error
+    nil
+  end
+
+  def test_what_comes_in_waits_for_room
+    ballast = File.join(@data, "ballast")
+    File.binwrite(ballast, "\0" * (BALLAST_MB << 20))
+    port = free_port
+    feed("http", port: port, token: TOKEN)
+    collect
+    listening(port)
+    acknowledged = 0
+    acknowledged += 1 while acknowledged < 200 && post(port, acknowledged) == "200"
+    assert_operator acknowledged, :<, 200
+    eventually { Intake::Live::Notice.read(@data) }
+    assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
+    File.unlink(ballast)
+    eventually(seconds: 40) { post(port, acknowledged) == "200" }
+    eventually { Intake::Live::Notice.read(@data).nil? }
+    assert_equal [*0...((acknowledged + 1) * 500)], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
+    assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
+  end
+end
