@@ -51,6 +51,19 @@ module Northdrift
         problem(500, "internal", "something went wrong inside; the log of the server says what")
       end
 
+      # Routes for things whose deletion can be undone: they stay, with the moment they were deleted.
+      # @param model [Class] with `deleted_us`; the resource has `present` for one of it
+      # @param changes [Hash] further attributes that are set when it is had back
+      def self.undoable(model, **changes)
+        delete "/:id" do
+          json(present(model.where(deleted_us: nil).find(params["id"]).tap { |one| one.update!(deleted_us: now_us) }))
+        end
+
+        post "/:id/restored" do
+          json(present(model.find(params["id"]).tap { |one| one.update!(deleted_us: nil, **changes) }))
+        end
+      end
+
       # Seconds after which an answer so far is sent, and then again each.
       SOON = 0.4
       # Time of work to time of telling.

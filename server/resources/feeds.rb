@@ -26,7 +26,7 @@ module Northdrift
           feed = Store::Feed.create!(name: required(wanted, "name"), kind: kind, created_us: now_us, given: token ? given.merge("token" => Intake::Live::Inlets::Http.digest(token)) : given)
           status 201
           # The token is told once; only its digest is kept.
-          json(token ? one(feed).merge("token" => token) : one(feed))
+          json(token ? present(feed).merge("token" => token) : present(feed))
         end
 
         patch "/:id" do
@@ -39,25 +39,15 @@ module Northdrift
           feed.given = Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token")) if wanted.key?("settings")
           feed.problem = nil
           feed.save!
-          json(one(feed))
+          json(present(feed))
         end
 
         # What came in stays.
-        delete "/:id" do
-          feed = Store::Feed.present.find(params["id"])
-          feed.update!(deleted_us: now_us)
-          json(one(feed))
-        end
-
-        post "/:id/restored" do
-          feed = Store::Feed.find(params["id"])
-          feed.update!(deleted_us: nil, problem: nil)
-          json(one(feed))
-        end
+        undoable Store::Feed, problem: nil
 
         private
 
-        def one(feed) = Present.feed(feed, *Store::FeedReport.new(now_us).feeds.find { |other, *| other.id == feed.id }&.drop(1))
+        def present(feed) = Present.feed(feed, *Store::FeedReport.new(now_us).feeds.find { |other, *| other.id == feed.id }&.drop(1))
       end
     end
   end

@@ -41,17 +41,7 @@ module Northdrift
           json(present(rule))
         end
 
-        delete "/:id" do
-          rule = Store::NoiseRule.find(params["id"])
-          rule.update!(deleted_us: now_us)
-          json(present(rule))
-        end
-
-        post "/:id/restored" do
-          rule = Store::NoiseRule.find(params["id"])
-          rule.update!(deleted_us: nil)
-          json(present(rule))
-        end
+        undoable Store::NoiseRule
 
         # The latest lines that it turned away.
         get "/:id/lines" do
