@@ -64,8 +64,13 @@ module Northdrift
         end
       end
 
-      # Files leave out what the network has (RFC 3164, section 4.1.1).
-      def with_priority(way, line) = way == :file || way == :http || line.start_with?("<") ? line : "<#{(FACILITY * 8) + Severity::INFORMATIONAL}>#{line}"
+      # Files leave out what the network has (RFC 3164, section 4.1.1): how bad it is.
+      def with_priority(way, line)
+        return line if way == :file || way == :http || line.start_with?("<")
+
+        code, = Reading::SeverityWords.read(line)
+        "<#{(FACILITY * 8) + (code == Severity::UNSET ? Severity::INFORMATIONAL : code)}>#{line}"
+      end
 
       # RFC 6587, section 3.4.1.
       def counted(lines) = texts(lines).map { |line| "#{line.bytesize} #{line}" }.join
