@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "fileutils"
+require "securerandom"
 
 module Northdrift
   module Intake
@@ -27,7 +28,8 @@ module Northdrift
         # @param dir [String] data folder
         def initialize(dir, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
           @dir = dir
-          @spool = File.join(dir, SPOOL)
+          # A folder of its own: the receiver of a collector that was killed may live on for a moment.
+          @spool = File.join(dir, SPOOL, SecureRandom.uuid)
           @clock = clock
           @notice = Notice.new(dir)
         end
@@ -53,7 +55,7 @@ module Northdrift
         private
 
         def prepare
-          FileUtils.rm_rf(@spool)
+          FileUtils.rm_rf(File.join(@dir, SPOOL))
           FileUtils.mkdir_p(@spool)
           start_receiver
           @readers = []

@@ -38,6 +38,9 @@ module Northdrift
             end
             sleep LOOK_SECONDS
           end
+          # Without a collector nothing that is left can be acknowledged; its successor starts anew.
+          return unless answers.alive?
+
           @inlets.each_value { |_, inlet| inlet.stop }
           @funnel.flush
         end

@@ -97,6 +97,9 @@ module Northdrift
 
           def open(path, identity, stat)
             file = File.new(path, "rb") # as long as it is followed
+            # It may have been renamed since it was looked at.
+            return file.close unless FollowedFile.identity(file.stat) == identity
+
             head = file.read(Magic::PROBE).to_s
             packed = Magic.container(head)
             problem = Magic.not_text(head)
