@@ -25,9 +25,10 @@ module Northdrift
         def tell(out, asked)
           ends = clock + LONGEST_SECONDS
           out << "retry: 500\n\n"
+          version = Store::Database.value("PRAGMA data_version")
           seen = recent(asked).to_set(&:id)
           since = seen.max || Store::EventId.first(now_us)
-          version = Store::Database.value("PRAGMA data_version")
+          out << "event: ready\ndata: {}\n\n"
           until clock > ends || out.closed?
             now = Store::Database.value("PRAGMA data_version")
             out << (now == version ? ": still here\n\n" : news(asked, seen, since).tap { since = [since, *seen].max })

@@ -78,7 +78,7 @@ module Northdrift
       Capybara.default_driver = :northdrift
       Capybara.run_server = false
       Capybara.enable_aria_label = true
-      Capybara.default_max_wait_time = 15
+      Capybara.default_max_wait_time = 30
     end
 
     # When a person types over selected text, Chromium itself tries to keep the text's style with a style attribute; the
@@ -101,7 +101,7 @@ module Northdrift
 
     def total = find("[data-total]").text[/[\d,]+/].delete(",").to_i
 
-    def eventually(message = "it did not come so", seconds: 15)
+    def eventually(message = "it did not come so", seconds: 30)
       deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
       until (result = yield)
         flunk message if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline

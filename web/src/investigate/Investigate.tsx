@@ -24,7 +24,7 @@ import { Inspector } from "./Inspector";
 import classes from "./Investigate.module.css";
 import { KeysHelp } from "./KeysHelp";
 import { LineList, type ListHandle } from "./LineList";
-import { type Anchor, useLines } from "./lines";
+import { type Anchor, linesKey, useLines } from "./lines";
 import {
 	asked,
 	askedAgainst,
@@ -226,7 +226,7 @@ function Workbench({ status }: { status: Status }) {
 		"?": () => setHelp(true),
 	});
 
-	const follower = useFollow(question, pinned.current.anchor, follow, atEnd);
+	const follower = useFollow(question, linesKey(question, pinned.current.anchor, shifted), follow, atEnd);
 	const toEnd = () => {
 		follower.caughtUp();
 		void queries.invalidateQueries({ queryKey: ["lines"] });

@@ -31,19 +31,26 @@ function extreme(lines: Line[], which: "min" | "max", inTrueOrder: boolean): str
 		.reduce((one, other) => ((which === "min") === BigInt(one) < BigInt(other) ? one : other));
 }
 
+export type LinesKey = [name: "lines", asked: string, anchor: Anchor];
+
+function withShifts(question: Question, shifts: string[]): URLSearchParams {
+	const found = asked(question);
+	for (const shift of shifts) found.append("shift[]", shift);
+	return found;
+}
+
+export function linesKey(question: Question, anchor: Anchor, shifts: string[]): LinesKey {
+	return ["lines", withShifts(question, shifts).toString(), anchor];
+}
+
 /** The lines of a question around an anchor, by pages in both directions. */
 export function useLines(question: Question, anchor: Anchor, shifts: string[], enabled: boolean) {
-	const params = () => {
-		const found = asked(question);
-		for (const shift of shifts) found.append("shift[]", shift);
-		return found;
-	};
-	const key = params().toString();
 	const query = useInfiniteQuery({
-		queryKey: ["lines", key, anchor],
+		queryKey: linesKey(question, anchor, shifts),
 		enabled,
 		initialPageParam: anchor as Cursor,
-		queryFn: ({ pageParam, signal }) => get<Page>("/api/lines", cursorParams(pageParam, params()), signal),
+		queryFn: ({ pageParam, signal }) =>
+			get<Page>("/api/lines", cursorParams(pageParam, withShifts(question, shifts)), signal),
 		getNextPageParam: (page): Cursor | undefined =>
 			page.more_after && page.lines.length ? { after: extreme(page.lines, "max", shifts.length > 0) } : undefined,
 		getPreviousPageParam: (page): Cursor | undefined =>

@@ -1,7 +1,7 @@
-import { type InfiniteData, useQueryClient } from "@tanstack/react-query";
+import { type InfiniteData, useIsFetching, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Line, Page } from "../api/types";
-import type { Anchor } from "./lines";
+import type { LinesKey } from "./lines";
 import { asked, type Question } from "./question";
 
 interface News {
@@ -19,43 +19,60 @@ const RECOUNT_MS = 2000;
  * New lines of a question as they come in. While a person looks at the end they are added there; when they have scrolled up
  * nothing moves, and the lines are counted instead.
  */
-export function useFollow(question: Question, anchor: Anchor, on: boolean, atEnd: boolean) {
+export function useFollow(question: Question, linesKey: LinesKey, on: boolean, atEnd: boolean) {
 	const queries = useQueryClient();
 	const [waiting, setWaiting] = useState(0);
 	const [skipped, setSkipped] = useState(0);
 	const key = asked({ ...question, toUs: null }).toString();
-	const linesKey = useRef<unknown[]>([]);
-	linesKey.current = ["lines", asked(question).toString(), anchor];
+	const list = useRef(linesKey);
+	list.current = linesKey;
 	const end = useRef(atEnd);
 	end.current = atEnd;
+	// What comes while the list itself is fetched waits for it: an answer that was made before would take its place.
+	const held = useRef<Line[]>([]);
+	const fetching = useIsFetching({ queryKey: linesKey, exact: true }) > 0;
 
-	const add = useCallback(
-		({ lines }: News) =>
-			queries.setQueryData<InfiniteData<Page>>(linesKey.current, (data) => {
-				const last = data?.pages.at(-1);
-				if (!data || !last) return data;
-				const known = new Set(last.lines.map((line) => line.id));
-				const fresh = lines.filter((line) => !known.has(line.id));
-				const all = [...last.lines, ...fresh].sort((one, other) => one.time_us - other.time_us);
-				const shown = all.slice(-KEPT);
-				const more = data.pages.length > 1 || last.more_before || shown.length < all.length;
-				return { pages: [{ ...last, lines: shown, more_before: more, more_after: false }], pageParams: [anchor] };
-			}),
-		[queries, anchor],
-	);
+	const add = useCallback(() => {
+		if (queries.isFetching({ queryKey: list.current, exact: true })) return;
+		const came = held.current.splice(0);
+		if (came.length === 0) return;
+		queries.setQueryData<InfiniteData<Page>>(list.current, (data) => {
+			const last = data?.pages.at(-1);
+			if (!data || !last) return data;
+			const known = new Set(last.lines.map((line) => line.id));
+			const fresh = came.filter((line) => !known.has(line.id));
+			const all = [...last.lines, ...fresh].sort((one, other) => one.true_us - other.true_us);
+			const shown = all.slice(-KEPT);
+			const more = data.pages.length > 1 || last.more_before || shown.length < all.length;
+			return {
+				pages: [{ ...last, lines: shown, more_before: more, more_after: false }],
+				pageParams: [list.current[2]],
+			};
+		});
+	}, [queries]);
+
+	useEffect(() => {
+		if (!fetching) add();
+	}, [fetching, add]);
 
 	useEffect(() => {
 		if (!on) {
 			setWaiting(0);
 			setSkipped(0);
+			held.current = [];
 			return;
 		}
 		let recount: number | undefined;
 		const source = new EventSource(`/api/follow?${key}`);
+		// What came between the list's own answer and this moment is told by neither.
+		source.addEventListener("ready", () => {
+			if (end.current) void queries.invalidateQueries({ queryKey: list.current, exact: true });
+		});
 		source.addEventListener("lines", (event) => {
 			const news = JSON.parse((event as MessageEvent<string>).data) as News;
 			if (end.current) {
-				add(news);
+				held.current = [...held.current, ...news.lines].slice(-KEPT);
+				add();
 				setSkipped(news.skipped);
 			} else setWaiting((before) => before + news.lines.length + news.skipped);
 			recount ??= window.setTimeout(() => {
