@@ -14,6 +14,10 @@ module Northdrift
             Store::Database.open(dir)
             Intake::Jobs.new(dir).run(stop: stop)
           },
+          "northdrift: upkeep" => lambda { |stop|
+            Store::Database.open(dir)
+            Intake::Upkeep.new.run(stop: stop)
+          },
           "northdrift: collecting" => ->(stop) { Intake::Live::Collector.new(dir).run(stop: stop) } }
       end
 

@@ -26,6 +26,11 @@ module Northdrift
         Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE #{predicate} ORDER BY id", binds)
       end
 
+      # Fills in events one by one, from what is in the table.
+      # @param predicate [String] names events that are not in the index
+      # @param binds [Array]
+      def refill(predicate, binds) = Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{RECOMPUTED} FROM events WHERE #{predicate} ORDER BY id", binds)
+
       # A contentless table has to be told what it was given.
       # @param predicate [String] names events that are still in the table
       # @param binds [Array]

@@ -40,6 +40,18 @@ module Northdrift
       # @return [String] exact bytes of the record
       def raw = Head.restore(@head.b, time_us) + @body.b
 
+      # @return [String] bytes, see {Spans}
+      def spans = @spans.b
+
+      # @param text [String] a part of the message
+      # @return [Array(Integer, Integer), nil] where it stands, as {Spans} have it; nil when its bytes are no UTF-8
+      def place_of(text)
+        at = @body.b.index(text.b)
+        return [at, text.bytesize] if at
+
+        beside = @extra.to_s.b.index(text.b) and [@body.bytesize + beside, text.bytesize]
+      end
+
       # @return [Hash{String=>Object}] typed values by name, and those of its kind
       def fields = @fields ||= Spans.fields(@kind, @body, @extra, @spans).merge(@kind.traits["constants"] || {})
 

@@ -6,8 +6,8 @@ module Northdrift
   module Find
     # Names of fields as people type them.
     module FieldNames
-      # Fields that every event has, beside those it was read with.
-      BUILT_IN = %w[severity message text host.name service.name source reader pattern].freeze
+      # Fields that every event has, beside those it was read with; and the parser that a person made for it.
+      BUILT_IN = %w[severity message text host.name service.name source reader pattern parser].freeze
 
       module_function
 

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "ipaddr"
 require "re2"
 
 module Northdrift
@@ -23,6 +24,10 @@ module Northdrift
         "text" => ->(text) { text },
         "whole" => ->(text) { Integer(text, 10, exception: false) },
         "number" => ->(text) { Float(text, exception: false) },
+        # These keep their unit as it stands; conditions and measures understand it.
+        "duration" => ->(text) { text if Find::Quantity.parse(text)&.dimension == :time },
+        "size" => ->(text) { text if Find::Quantity.parse(text)&.dimension == :size },
+        "address" => ->(text) { address(text) },
         # What the event has a place for.
         "severity" => ->(text) { Severity.from_word(text) || (text.match?(/\A[0-7]\z/) ? text.to_i : nil) },
         "time" => ->(text) { text },
@@ -30,20 +35,28 @@ module Northdrift
         "service" => ->(text) { text },
         "message" => ->(text) { text }
       }.freeze
+      FIELD_TYPES = TYPES.keys - %w[severity time machine service message]
       MOST_GROUPS = 40
+      # Tells which parser has read a line.
+      FIELD = "parser"
 
       # @return [Integer]
       attr_reader :id
+      # @return [String]
+      attr_reader :name
       # @return [Hash{String=>String}] types by group, in the order of the groups
       attr_reader :types
 
       # @param id [Integer]
+      # @param name [String] lines that it has read have this as their field {FIELD}
       # @param pattern [String] RE2 syntax, with named groups
       # @param types [Hash{String=>String}] see {TYPES}; text by default
       # @param find [String] which events it looks at; all by default
       # @raise [Mistake]
-      def initialize(pattern:, id: 0, types: {}, find: "")
+      def initialize(pattern:, id: 0, name: "", types: {}, find: "")
         @id = id
+        @name = name
+        @constants = {}.compare_by_identity
         @regex = RE2::Regexp.new(pattern, log_errors: false, max_mem: 1 << 22)
         raise Mistake.new("pattern", "the expression cannot be used: #{@regex.error}") unless @regex.ok?
 
@@ -58,14 +71,23 @@ module Northdrift
         raise Mistake.new("find", error.message)
       end
 
+      # @param text [String]
+      # @return [String, nil] the text, when it is an IP address
+      def self.address(text)
+        text if text.match?(/[.:]/) && IPAddr.new(text)
+      rescue IPAddr::Error
+        nil
+      end
+
       # @param message [String] UTF-8
       # @return [Hash{String=>Object}, nil] typed values by group; nil when the expression does not match
-      def read(message)
+      def read(message) = texts(message)&.to_h { |group, text| [group, TYPES.fetch(@types[group]).call(text)] }
+
+      # @param message [String] UTF-8
+      # @return [Hash{String=>String}, nil] what each group took, as it stands
+      def texts(message)
         match = @regex.match(message) or return
-        @types.each_with_object({}) do |(group, type), values|
-          text = match[@numbers[group]]
-          values[group] = TYPES.fetch(type).call(text) unless text.nil?
-        end
+        @types.each_key.with_object({}) { |group, texts| (text = match[@numbers[group]]) && texts[group] = text }
       end
 
       # @param event [Event] gains the fields; those that its reader found stay
@@ -79,10 +101,18 @@ module Northdrift
         fields = event.fields.dup
         values.each { |group, value| put(event, fields, group, value, clock) unless value.nil? }
         event.fields = fields
+        event.constants = marked(event.constants)
         true
       end
 
+      # @return [Hash{String=>String}] name of the field by group, for the groups that become fields: those that the event
+      #   has no other place for
+      def fields = @fields ||= @types.select { |_, type| FIELD_TYPES.include?(type) }.to_h { |group,| [group, Reading::FieldNames.common(group)] }
+
       private
+
+      # Tables of constants are few and shared, and so must these be.
+      def marked(constants) = @constants[constants] ||= constants.merge(FIELD => @name).freeze
 
       def type(name)
         raise Mistake.new("types", "there is no type “#{Text.display(name)}”; there are #{TYPES.keys.join(', ')}") unless TYPES.key?(name)
@@ -98,7 +128,7 @@ module Northdrift
         when "machine" then event.machine = value
         when "service" then event.service = value
         when "message" then event.message = value.b
-        else fields[Reading::FieldNames.common(group)] ||= value.is_a?(String) ? value.b : value
+        else fields[self.fields[group]] ||= value.is_a?(String) ? value.b : value
         end
       end
 

@@ -12,12 +12,10 @@ module Northdrift
         # @!attribute lag_us [Integer] sum of the differences of their times to when they were received
         # @!attribute repeated [Integer] lines that came before, and were left out
         # @!attribute turned_away [Hash] by noise rules, see {Store::IntakeRules.note}
-        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated, :turned_away) do
+        # @!attribute unread [Integer] events that no reader but the last understood, and no parser
+        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated, :turned_away, :unread) do
           # @return [Result] of the same group, with nothing in it
-          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {})
-
-          # @return [Integer] events that no reader but the last understood
-          def unread = readers.fetch(Reading::Formats::Plain::NAME, 0)
+          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {}, 0)
         end
         # @!attribute results [Array<Result>]
         Read = Struct.new(:results, :fresh_kinds, :fresh_templates)
@@ -50,7 +48,7 @@ module Northdrift
         end
 
         def group(group)
-          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {})
+          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {}, 0)
           group.sizes ? messages(group) : records(group)
           @result.group = group.dup.tap { |copy| copy.text = nil }
           @result
@@ -97,6 +95,7 @@ module Northdrift
           return turn_away(event, rule) if rule
 
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
+          @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME && !event.constants.key?(Rules::Parser::FIELD)
           @packer.pack(event, @result.batch)
         end
 

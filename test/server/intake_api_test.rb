@@ -73,6 +73,39 @@ class IntakeApiTest < Northdrift::StoreTest
     assert_equal [422, "pattern"], [ask(:post, "/api/parsers/trial", { pattern: "(?P<a>", samples: [] })["parameter"]].unshift(last_response.status)
   end
 
+  def test_a_parser_is_drafted_from_parts
+    draft = ask(:post, "/api/parsers/draft", { samples: ["lifted 12 kg"], parts: [{ at: 7, size: 2, name: "load" }] })
+    assert_equal ["^lifted\\s+(?P<load>[-+]?\\d+)\\s+kg", { "load" => "whole" }, 3], [draft["pattern"], draft["types"], draft["pieces"].size]
+    assert_equal "parts", ask(:post, "/api/parsers/draft", { samples: ["a"], parts: [{ at: 7, size: 2 }] })["parameter"]
+    assert_equal 400, ask(:post, "/api/parsers/draft", { samples: ["a"], parts: [{ at: nil, size: 2 }] })["status"]
+  end
+
+  def test_a_parser_is_applied_to_what_is_stored_and_taken_back
+    lines(30)
+    parser = ask(:post, "/api/parsers", { name: "cranes", pattern: 'lifted (?P<load>\d+) kg', types: { load: "whole" } })
+    assert_equal "waiting", ask(:post, "/api/parsers/#{parser['id']}/reread", {})["reread"]["state"]
+    upkeep = Intake::Upkeep.new
+    assert upkeep.step
+    assert_equal [["done", 30, 30], 10], [ask(:get, "/api/parsers")["parsers"][0]["reread"].values_at("state", "looked_at", "altered"), question("load >= 20").total]
+    assert_equal "undoing", ask(:delete, "/api/parsers/#{parser['id']}/reread")["reread"]["state"]
+    assert upkeep.step
+    assert_equal ["undone", 0], [ask(:get, "/api/parsers")["parsers"][0]["reread"]["state"], question("has load").total]
+    refute upkeep.step
+  end
+
+  def test_parsers_are_exchanged_and_put_in_order
+    given = %w[one two three].map { |name| { name: name, pattern: "(?P<#{name}>x)", types: {}, find: "", samples: ["x"] } }
+    wrong = ask(:post, "/api/parsers/exchanged", { parsers: [*given, { name: "four", pattern: "((" }] })
+    assert_equal [422, true, 0], [last_response.status, wrong["detail"].start_with?("parser 4:"), Store::ParserRule.count]
+    ask(:post, "/api/parsers/exchanged", { parsers: given })
+    ask(:patch, "/api/parsers/#{Store::ParserRule.find_by(name: 'three').id}", { position: 0 })
+    listed = ask(:get, "/api/parsers")["parsers"]
+    assert_equal %w[three one two], listed.map { |parser| parser["name"] }
+    Store::ParserRule.delete_all
+    assert_equal 3, ask(:post, "/api/parsers/exchanged", { parsers: listed })["parsers"].size
+    assert_equal 400, ask(:post, "/api/parsers/exchanged", { parsers: [] })["status"]
+  end
+
   # The figures of the trial against a count of the same lines.
   def test_a_noise_rule_is_tried_on_the_past
     now = Time.now.utc
