@@ -9,7 +9,7 @@ module Northdrift
       # Works until told to stop; what was interrupted is taken up again.
       # @param stop [#call] returns true when it is time to end
       def run(stop: -> { false })
-        (step || sleep(POLL_SECONDS)) until stop.call
+        step || sleep(POLL_SECONDS) until stop.call
       end
 
       # @return [Boolean] whether there was something to do

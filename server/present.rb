@@ -36,6 +36,9 @@ module Northdrift
           "service" => event.service, "message" => Text.display(event.message), "fields" => display(event.fields) }
       end
 
+      # @param line [Store::IntakeRules::TurnedAway]
+      def turned_away(line) = line.to_h.except(:id).transform_keys(&:to_s)
+
       # A feed and what came in by it.
       # @param volume [Store::FeedReport::Volume, nil]
       # @param sources [Array<Array(Store::Source, Store::FeedReport::Volume)>]

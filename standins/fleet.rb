@@ -78,6 +78,7 @@ module Northdrift
           world = Demo::World.new(now: @made_to, since: from, seed: SEED + index)
           @due.concat(world.timed)
         end
+        @due.concat(Gauge.lines(from, @made_to))
         @due.sort_by!(&:first)
       end
 

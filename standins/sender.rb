@@ -13,7 +13,7 @@ module Northdrift
       # How the files of the demo world travel, by the end of their names; the first that fits.
       WAYS = {
         %r{\A(?:sw|rtr)-.*/device\.log\z} => :udp, %r{/gate\.log\z} => :udp, %r{/(?:bookingd\.log|audit\.json|kiosk\.log)\z} => :http,
-        %r{\A(?:bastion-1|dc-01|print-01|hall-kiosk-\d)/} => :tls, %r{/(?:database\.log|access\.log)\z} => :file
+        %r{\A(?:bastion-1|dc-01|print-01|hall-kiosk-\d)/} => :tls, %r{/(?:database|access|gauge)\.log\z} => :file
       }.freeze
       USUAL = :tcp
       FACILITY = 3 # daemon, RFC 5424, table 1

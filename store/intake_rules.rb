@@ -8,7 +8,23 @@ module Northdrift
       KEPT = 200
       TURNED_AWAY = "INSERT INTO turned_away (rule_id, time_us, severity, machine, service, message) VALUES (?, ?, ?, ?, ?, ?)"
 
+      # A line that a noise rule turned away; only this is kept of it.
+      TurnedAway = Struct.new(:id, :rule, :time_us, :severity, :machine, :service, :message) do
+        # @return [Find::Matcher::Subject]
+        def subject
+          Find::Matcher::Subject.new(severity, message, machine, service, message, -> { message }, -> { { "host.name" => machine, "service.name" => service }.compact })
+        end
+      end
+      AWAY = "SELECT away.id, rules.name, time_us, severity, machine, service, message FROM turned_away AS away JOIN noise_rules AS rules ON rules.id = rule_id"
+
       module_function
+
+      # @param since [Integer] id after which they are wanted
+      # @return [Array<TurnedAway>] in order of their coming
+      def turned_away(since) = Database.rows("#{AWAY} WHERE away.id > ? ORDER BY away.id LIMIT #{KEPT}", [since]).map { |row| TurnedAway.new(*row) }
+
+      # @return [Array<TurnedAway>] the latest that a rule took, the latest first
+      def latest(rule_id) = Database.rows("#{AWAY} WHERE rule_id = ? ORDER BY away.id DESC", [rule_id]).map { |row| TurnedAway.new(*row) }
 
       # @param now_us [Integer]
       # @param noise [Boolean] whether noise rules are wanted too

@@ -1,7 +1,6 @@
 # frozen_string_literal: true
 
 require "ipaddr"
-require "re2"
 
 module Northdrift
   module Rules
@@ -14,17 +13,21 @@ module Northdrift
 
       # What one can choose: what stands in quotes, or between blanks and punctuation.
       PIECE = /"(?<quoted>[^"]*)"|(?<word>[^\s,;()\[\]{}"'=|<>]+)/
+      # A number and a unit that says nothing to us: the number is the part.
+      MEASURED = /\A[-+]?\d+(?:\.\d+)?(?=[A-Za-z°]{1,4}\z)/
       # Punctuation that ends a sentence rather than a word.
       TRAILING = /(?<=.)[.:!?]+\z/
       KEY = /([A-Za-z][\w.-]*)\s?[=:]\s?["'(\[]?\z/
-      # Words that say what the next one is.
-      TELLING = /\b(user|from|to|by|for|port|id|code|status|host|address|device|interface|session|queue|file|in|took|after) ["'(\[]?\z/i
+      # Words that say what the next one is; a number is told by any word before it.
+      TELLING = /\b(user|from|to|by|for|port|id|code|status|host|address|device|interface|session|queue|file) ["'(\[]?\z/i
+      BEFORE_NUMBER = /\b([A-Za-z][\w.-]*) ["'(\[]?\z/
 
       # Kinds of values: type, what tells it, and the expression, tried in this order.
       KINDS = [
         ["whole", ->(text) { text.match?(/\A[-+]?\d{1,18}\z/) }, '[-+]?\d+'],
         ["number", ->(text) { text.match?(/\A[-+]?\d+\.\d+\z/) }, '[-+]?\d+(?:\.\d+)?'],
-        ["duration", ->(text) { Find::Quantity.parse(text)&.dimension == :time }, '\d+(?:\.\d+)?\s?[a-zµ]+'],
+        # A bare m may be metres.
+        ["duration", ->(text) { Find::Quantity.parse(text).then { |found| found && found.dimension == :time && found.unit != "m" } }, '\d+(?:\.\d+)?\s?[a-zµ]+'],
         ["size", ->(text) { Find::Quantity.parse(text)&.dimension == :size }, '\d+(?:\.\d+)?\s?[A-Za-z]+'],
         ["address", ->(text) { Parser.address(text) }, '[\d.A-Fa-f:]+']
       ].freeze
@@ -65,7 +68,7 @@ module Northdrift
       def check
         ends = 0
         @parts.each do |part|
-          raise Parser::Mistake.new("parts", "a part lies outside the line") if part.at.negative? || part.size < 1 || part.at + part.size > @text.size
+          raise Parser::Mistake.new("parts", "a part lies outside the line") if part.at.negative? || !part.size.positive? || part.at + part.size > @text.size
           raise Parser::Mistake.new("parts", "“#{Text.display(text(part))}” overlaps the part before") if part.at < ends
 
           ends = part.at + part.size
@@ -77,17 +80,22 @@ module Northdrift
         at = 0
         while (match = PIECE.match(@text, at))
           group = match[:quoted] ? :quoted : :word
-          size = group == :word ? match[:word].sub(TRAILING, "").size : match[:quoted].size
+          size = group == :word ? part_of(match[:word]).size : match[:quoted].size
           found << Part.new(match.begin(group), size, propose(match.begin(group))) if size.positive?
           at = match.end(0)
         end
         found
       end
 
+      def part_of(word)
+        word = word.sub(TRAILING, "")
+        kind(word) ? word : word[MEASURED] || word
+      end
+
       # What stands before a value often says what it is.
       def propose(at)
         before = @text[0, at]
-        (before[KEY, 1] || before[TELLING, 1])&.downcase
+        (before[KEY, 1] || before[TELLING, 1] || (@text[at..].match?(/\A[-+]?\d/) && before[BEFORE_NUMBER, 1]) || nil)&.downcase
       end
 
       # Names are made such as RE2 takes; none is given twice.
@@ -134,7 +142,8 @@ module Northdrift
         piece && steady?(piece) ? "#{blanks(stop)}#{escape(text(piece))}" : blanks(stop)
       end
 
-      def escape(text) = RE2::Regexp.escape(text).force_encoding(Encoding::UTF_8)
+      # RE2's own escaping puts a backslash before every sign, which nobody can read.
+      def escape(text) = text.gsub(/[.*+?()\[\]{}|^$\\]/) { |sign| "\\#{sign}" }
 
       def blanks(text) = text.split(/(\s+)/).map { |part| part.match?(/\A\s+\z/) ? '\s+' : escape(part) }.join
 

@@ -21,7 +21,7 @@ module Northdrift
           end
 
           def note(group)
-            Store::Arrivals.add(source.id, group.received_us, lines: result.lines, bytes: batch.bytes, unread: result.unread, timed: result.timed, lag_us: result.lag_us)
+            Store::Arrivals.add(source.id, group.received_us, lines: batch.size, bytes: batch.bytes, unread: result.unread, timed: result.timed, lag_us: result.lag_us)
             Store::IntakeRules.note(result.turned_away)
             Store::Arrivals.note_delivery(group.delivery, result.lines, group.received_us) if group.delivery
           end

@@ -28,10 +28,12 @@ module Northdrift
           version = Store::Database.value("PRAGMA data_version")
           seen = recent(asked).to_set(&:id)
           since = seen.max || Store::EventId.first(now_us)
+          away = Store::Database.value("SELECT coalesce(max(id), 0) FROM turned_away")
           out << "event: ready\ndata: {}\n\n"
           until clock > ends || out.closed?
             now = Store::Database.value("PRAGMA data_version")
             out << (now == version ? ": still here\n\n" : news(asked, seen, since).tap { since = [since, *seen].max })
+            away = turned_away(out, asked, away) unless now == version
             version = now
             sleep LOOK_SECONDS
           end
@@ -54,6 +56,18 @@ module Northdrift
           seen.select! { |id| id > oldest }
           fresh.each { |event| seen << event.id }
           "event: lines\ndata: #{json('lines' => fresh.map { |event| Present.line(event) }, 'skipped' => skipped)}\n\n"
+        end
+
+        # Lines that noise rules kept out are told too, as far as they are known and the question would have them.
+        # @return [Integer] the last one that was looked at
+        def turned_away(out, asked, since)
+          lines = Store::IntakeRules.turned_away(since)
+          return since if lines.empty?
+
+          matcher = Find::Matcher.new(asked.tree)
+          wanted = lines.select { |line| matcher.match?(line.subject) }.map { |line| Present.turned_away(line) }
+          out << "event: turned-away\ndata: #{json('lines' => wanted)}\n\n" unless wanted.empty?
+          lines.last.id
         end
 
         # @return [Integer] lines that came since the last ones shown, and before those that are shown now

@@ -45,8 +45,7 @@ module Northdrift
 
         # The latest lines that it turned away.
         get "/:id/lines" do
-          rows = Store::Database.rows("SELECT time_us, severity, machine, service, message FROM turned_away WHERE rule_id = ? ORDER BY id DESC", [params["id"].to_i])
-          json("lines" => rows.map { |row| %w[time_us severity machine service message].zip(row).to_h })
+          json("lines" => Store::IntakeRules.latest(params["id"].to_i).map { |line| Present.turned_away(line) })
         end
 
         private

@@ -88,7 +88,8 @@ module Northdrift
         def wanted(object = carried)
           parser = Rules::Parser.new(pattern: required(object, "pattern"), types: types(object), find: string(object, "find"))
           trial = Store::ParserTrial.new(parser, samples(object), Store::Question.new(find: string(object, "find")))
-          { name: required(object, "name"), pattern: string(object, "pattern"), find: string(object, "find"), types: json(types(object)), samples: json(samples(object)), microseconds: trial.microseconds }
+          { name: required(object, "name"), pattern: string(object, "pattern"), find: string(object, "find"), types: json(types(object)), samples: json(samples(object)),
+microseconds: trial.microseconds }
         end
 
         # A mistake in one of several says in which.

@@ -2,6 +2,9 @@
 
 require_relative "../test_helper"
 require_relative "support"
+require "cgi"
+require "json"
+require "net/http"
 require "socket"
 
 # Lines that come in by themselves, as a person sets them up, sees them arrive and follows them.
@@ -72,6 +75,111 @@ class IntakeTest < Northdrift::BrowserTest
     assert_no_selector "[data-feed=quay]"
     click_button "Undo"
     assert_selector "[data-feed=quay]"
+  end
+
+  def send_unread(port, count, from: 0) = TCPSocket.open("127.0.0.1", port) { |socket| (from...(from + count)).each { |number| socket.puts("winch #{%w[bow stern][number % 2]} pulled #{number}kg of rope #{number % 7}") } }
+
+  def choose(*texts) = texts.each { |text| find("[data-sample] button", text: text, exact_text: true).click }
+
+  def day_lines(feed) = find("[data-feed=#{feed}] tr:first-child td:nth-child(5)").text.delete(",").to_i
+
+  # From a line that nothing understands to a field that can be asked for, without typing an expression.
+  def test_a_parser_is_made_from_an_unread_line_by_clicking
+    port = free_port
+    add_source("winches", port)
+    send_unread(port, 40)
+    assert_text "Lines are coming"
+    find("button.mantine-Modal-close").click
+    within("[data-feed=winches]") { click_link "40" }
+    within("[data-pattern]", text: "winch bow") { click_link "make a parser" }
+    assert_selector "[data-sample]", text: "winch bow pulled"
+    choose "bow", find("[data-sample]").text[/\d+(?=kg)/]
+    fill_in "name of part 1", with: "winch"
+    find_field("name of part 2", with: "pulled").send_keys(:tab)
+    assert_text "40 of the latest 40 lines match"
+    fill_in "Name", with: "winches"
+    click_button "Save the parser"
+
+    within("[data-parser=winches]") do
+      assert_text "matches nothing"
+      click_button "Apply to what is stored"
+      assert_text "40 stored lines read"
+    end
+    send_unread(port, 10, from: 100)
+    eventually { find("[data-parser=winches]").has_link?("50", wait: 1) }
+    within("[data-parser=winches]") { click_link "50" }
+    eventually { total == 50 }
+    open_page("/?find=#{CGI.escape('winch = bow pulled >= 100')}", demo: :intake)
+    eventually { total == 5 }
+
+    open_page("/intake/parsers", demo: :intake)
+    within("[data-parser=winches]") do
+      click_button "Undo"
+      assert_text "taken back"
+      assert_selector "a", text: "10", exact_text: true
+    end
+  end
+
+  def test_a_noise_rule_lets_the_volume_fall_until_it_is_undone
+    port = free_port
+    add_source("pumps", port)
+    send_lines(port, *(1..30).map { |number| "pump idle for #{number} s" }, "pump broken")
+    find("button.mantine-Modal-close").click
+    eventually { day_lines("pumps") == 31 }
+    open_page("/?find=#{CGI.escape('pump')}&view=patterns", demo: :intake)
+    find("[data-pattern]", text: "pump idle").click_link("noise rule from", match: :first)
+    assert_selector "[data-trial]", text: /taken 30 of/
+    fill_in "Name", with: "idling"
+    click_button "Let the rule hold"
+    assert_selector "[data-rule=idling]", text: "drops"
+    sleep 2 # rules are looked at again each second by what reads
+
+    send_lines(port, *(1..50).map { |number| "pump idle for #{number} s" }, "pump mended")
+    eventually { find("[data-rule=idling]").has_text?("50", wait: 1) }
+    click_button "Latest lines"
+    assert_text "pump idle for 50 s"
+    visit_intake
+    eventually { day_lines("pumps") == 32 }
+
+    click_link "Noise"
+    within("[data-rule=idling]") { click_button "Remove" }
+    assert_text "“idling” is removed"
+    sleep 2
+    send_lines(port, "pump idle for 99 s")
+    visit_intake
+    eventually { day_lines("pumps") == 33 }
+    assert_no_selector "[data-rule=idling]"
+  end
+
+  def visit_intake = open_page("/intake", demo: :intake)
+
+  def test_a_hiding_rule_and_what_was_turned_away_are_seen_in_investigate
+    port = free_port
+    add_source("doors", port)
+    send_lines(port, "door creaks", "door shuts")
+    assert_text "Lines are coming"
+    noise("door and creaks", "hide")
+    open_page("/?find=door", demo: :intake)
+    eventually { total == 1 }
+    click_button "1 noise rule hides lines: show them"
+    eventually { total == 2 }
+    noise("door and slams", "drop")
+    click_button "follow"
+    sleep 2
+    send_lines(port, "door slams", "door opens")
+    eventually { shown.last.include?("door opens") }
+    click_button "1 turned away ▾"
+    assert_text "alder door slams"
+  ensure
+    @rules.to_a.each { |id| request(Net::HTTP::Delete, "/api/noise-rules/#{id}") }
+  end
+
+  def noise(find, action) = (@rules ||= []) << request(Net::HTTP::Post, "/api/noise-rules", find: find, action: action)["id"]
+
+  def request(kind, path, object = {})
+    uri = URI("#{Northdrift::Browser.server(demo: :intake)}#{path}")
+    answer = Net::HTTP.start(uri.host, uri.port) { |http| http.request(kind.new(uri, "Content-Type" => "application/json").tap { |asked| asked.body = JSON.generate(object) }) }
+    JSON.parse(answer.body)
   end
 
   def test_a_setting_that_will_not_do_is_told_where_it_stands

@@ -102,9 +102,10 @@ module Northdrift
     def total = find("[data-total]").text[/[\d,]+/].delete(",").to_i
 
     def eventually(message = "it did not come so", seconds: 30)
+      asked = caller_locations(1, 1).first
       deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
       until (result = yield)
-        flunk message if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
+        flunk "#{message} (line #{asked.lineno})" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
         sleep 0.1
       end
       result

@@ -41,13 +41,18 @@ class DraftTest < Minitest::Test
   end
 
   def test_names_are_proposed_by_what_stands_before
-    names = Rules::Draft.new(["user ida bytes=812 level: low"], []).pieces.to_h { |piece| ["user ida bytes=812 level: low"[piece.at, piece.size], piece.name] }
-    assert_equal ["user", "bytes", "level"], names.values_at("ida", "812", "low")
+    names = Rules::Draft.new(["user ida bytes=812 level: low swell 14cm"], []).pieces.to_h { |piece| ["user ida bytes=812 level: low swell 14cm"[piece.at, piece.size], piece.name] }
+    assert_equal %w[user bytes level], names.values_at("ida", "812", "low")
   end
 
   def test_units_and_addresses_are_seen
     types = draft(["10.0.0.1 sent 12MiB in 350ms"], "10.0.0.1" => "a", "12MiB" => "b", "350ms" => "c").types
     assert_equal({ "a" => "address", "b" => "size", "c" => "duration" }, types)
+  end
+
+  def test_a_unit_that_is_not_known_stays_outside
+    drafted = draft(["swell 14cm at 1.79m"], "14" => "swell", "1.79" => "level")
+    assert_equal [{ "swell" => 9, "level" => 0.5 }], taken(drafted, ["swell 9cm at 0.5m"])
   end
 
   def test_names_that_cannot_stand_in_an_expression_are_mended

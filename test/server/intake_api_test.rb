@@ -100,7 +100,7 @@ class IntakeApiTest < Northdrift::StoreTest
     ask(:post, "/api/parsers/exchanged", { parsers: given })
     ask(:patch, "/api/parsers/#{Store::ParserRule.find_by(name: 'three').id}", { position: 0 })
     listed = ask(:get, "/api/parsers")["parsers"]
-    assert_equal %w[three one two], listed.map { |parser| parser["name"] }
+    assert_equal(%w[three one two], listed.map { |parser| parser["name"] })
     Store::ParserRule.delete_all
     assert_equal 3, ask(:post, "/api/parsers/exchanged", { parsers: listed })["parsers"].size
     assert_equal 400, ask(:post, "/api/parsers/exchanged", { parsers: [] })["status"]

@@ -6,7 +6,12 @@ import classes from "./App.module.css";
 import { get } from "./api/client";
 import type { Status } from "./api/types";
 import { Intake } from "./intake/Intake";
+import { Unread } from "./intake/Unread";
 import { Investigate } from "./investigate/Investigate";
+import { NoiseEditor } from "./rules/NoiseEditor";
+import { NoiseList } from "./rules/NoiseList";
+import { ParserEditor } from "./rules/ParserEditor";
+import { ParserList } from "./rules/ParserList";
 import { useZone, ZoneProvider } from "./shared/zone";
 import { Uploads } from "./uploads/Uploads";
 import { UploadsProvider } from "./uploads/useUploads";
@@ -83,7 +88,7 @@ function TopBar() {
 						key={path}
 						to={scope ? `${path}?${new URLSearchParams({ scope })}` : path}
 						className={classes.screen}
-						aria-current={pathname === path ? "page" : undefined}
+						aria-current={(path === "/" ? pathname === path : pathname.startsWith(path)) ? "page" : undefined}
 					>
 						{name}
 					</Link>
@@ -112,6 +117,11 @@ export function App() {
 					<TopBar />
 					<Routes>
 						<Route path="/intake" element={<Intake />} />
+						<Route path="/intake/unread" element={<Unread />} />
+						<Route path="/intake/parsers" element={<ParserList />} />
+						<Route path="/intake/parsers/:id" element={<ParserEditor />} />
+						<Route path="/intake/noise" element={<NoiseList />} />
+						<Route path="/intake/noise/new" element={<NoiseEditor />} />
 						<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
 					</Routes>
 				</div>

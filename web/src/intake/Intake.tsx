@@ -7,6 +7,7 @@ import { type Feed, type FeedSource, useAlter, useFeeds, useRemove, useRestore, 
 import { FeedDialog } from "./FeedDialog";
 import { FirstLine } from "./FirstLine";
 import classes from "./Intake.module.css";
+import { Gone, IntakeHead } from "./IntakeHead";
 import { KINDS, place } from "./kinds";
 import { Sparkline } from "./Sparkline";
 
@@ -33,7 +34,8 @@ function share(part: number, whole: number): string {
 	return percent < 1 ? "< 1 %" : `${Math.round(percent)} %`;
 }
 
-function Figures({ volume, all, lost }: { volume: Volume; all: number; lost?: number }) {
+function Figures(props: { volume: Volume; all: number; lost?: number; unread?: string }) {
+	const { volume, all, lost, unread } = props;
 	const perMinute = volume.lines.at(-2) ?? 0;
 	return (
 		<>
@@ -45,7 +47,7 @@ function Figures({ volume, all, lost }: { volume: Volume; all: number; lost?: nu
 			<td className={classes.number}>{share(volume.day_lines, all)}</td>
 			<td className={classes.number}>{bytes(volume.day_bytes)}</td>
 			<td className={classes.number} data-bad={volume.unread > 0 || undefined}>
-				{number(volume.unread)}
+				{volume.unread > 0 && unread ? <Link to={unread}>{number(volume.unread)}</Link> : number(volume.unread)}
 			</td>
 			<td className={classes.number} data-bad={(lost ?? 0) > 0 || undefined}>
 				{lost === undefined ? "" : number(lost)}
@@ -81,7 +83,11 @@ function SourceRow({ source, all, nowUs }: { source: FeedSource; all: number; no
 				)}
 				{source.repeated > 0 && <span className={classes.said}>{number(source.repeated)} came twice, kept once</span>}
 			</td>
-			<Figures volume={source.volume} all={all} />
+			<Figures
+				volume={source.volume}
+				all={all}
+				unread={`/intake/unread?${new URLSearchParams({ source: source.name })}`}
+			/>
 			<td />
 		</tr>
 	);
@@ -167,17 +173,15 @@ export function Intake() {
 	const asked = all.find((feed) => feed.id === how?.id);
 	return (
 		<main className={classes.screen}>
-			<header className={classes.head}>
-				<h1>Intake</h1>
+			<IntakeHead action={<Button onClick={() => setChanging("new")}>Add a source</Button>}>
 				{feeds.data && (
-					<p>
+					<>
 						<b>{number(perMinute)}</b> lines in the last minute, <b>{number(lines)}</b> in 24 hours, from{" "}
 						{number(all.length)} {all.length === 1 ? "source" : "sources"}
 						{stopped > 0 && <span className={classes.problem}>; {stopped} stopped</span>}
-					</p>
+					</>
 				)}
-				<Button onClick={() => setChanging("new")}>Add a source</Button>
-			</header>
+			</IntakeHead>
 			{feeds.error && <p className={classes.problem}>{feeds.error.message}</p>}
 			{feeds.data?.writing_problem && (
 				<p className={classes.problem} role="alert">
@@ -185,16 +189,9 @@ export function Intake() {
 				</p>
 			)}
 			{gone && (
-				<p className={classes.gone} role="status">
-					“{gone.name}” is removed; what came in by it stays.{" "}
-					<Button
-						size="compact-sm"
-						variant="subtle"
-						onClick={() => restore.mutate(gone.id, { onSuccess: () => setGone(null) })}
-					>
-						Undo
-					</Button>
-				</p>
+				<Gone onUndo={() => restore.mutate(gone.id, { onSuccess: () => setGone(null) })}>
+					“{gone.name}” is removed; what came in by it stays.
+				</Gone>
 			)}
 			{feeds.data && all.length === 0 && (
 				<p className={classes.said}>

@@ -1,5 +1,9 @@
-import { number } from "../shared/time";
+import { Popover } from "@mantine/core";
+import { SeverityTicks } from "../shared/severity";
+import { clock, number } from "../shared/time";
+import { useZone } from "../shared/zone";
 import classes from "./Investigate.module.css";
+import type { Away } from "./useFollow";
 
 interface Props {
 	on: boolean;
@@ -7,18 +11,39 @@ interface Props {
 	waiting: number;
 	/** Lines of the last moment that were too many to show. */
 	skipped: number;
+	/** Lines that noise rules turned away meanwhile. */
+	away: Away;
 	onSwitch: () => void;
 	onEnd: () => void;
 }
 
 /** Following new lines: on or off, what waits below, and what was thinned. */
-export function Follow({ on, waiting, skipped, onSwitch, onEnd }: Props) {
+export function Follow({ on, waiting, skipped, away, onSwitch, onEnd }: Props) {
+	const { zone } = useZone();
 	return (
 		<>
 			{on && skipped > 0 && waiting === 0 && (
 				<span className={classes.thinned} role="status">
 					too fast to read: {number(skipped)} more are not drawn
 				</span>
+			)}
+			{on && away.count > 0 && (
+				<Popover position="bottom-end" width={560}>
+					<Popover.Target>
+						<button type="button" className={classes.tool}>
+							{number(away.count)} turned away ▾
+						</button>
+					</Popover.Target>
+					<Popover.Dropdown>
+						<ul className={classes.away} aria-label="lines that noise rules turned away">
+							{[...away.latest].reverse().map((line, index) => (
+								<li key={index} title={`${line.rule}: ${line.message}`}>
+									<SeverityTicks code={line.severity} /> {clock(line.time_us, zone)} {line.machine} {line.message}
+								</li>
+							))}
+						</ul>
+					</Popover.Dropdown>
+				</Popover>
 			)}
 			{on && waiting > 0 && (
 				<button type="button" className={classes.waiting} onClick={onEnd}>

@@ -16,11 +16,13 @@ interface Props {
 	histogram: Histogram | undefined;
 	hidden: string[];
 	silences: Silence[];
+	noiseShown: boolean;
+	onNoise: (shown: boolean) => void;
 	onHelp: () => void;
 }
 
 /** How many of how many, how long it took, and who has gone silent. */
-export function Foot({ status, histogram, hidden, silences, onHelp }: Props) {
+export function Foot({ status, histogram, hidden, silences, noiseShown, onNoise, onHelp }: Props) {
 	const open = silences.filter((silence) => silence.open).sort((one, other) => one.from_us - other.from_us);
 	return (
 		<footer className={classes.foot}>
@@ -36,9 +38,10 @@ export function Foot({ status, histogram, hidden, silences, onHelp }: Props) {
 				{number(status.machines.length)} {status.machines.length === 1 ? "machine" : "machines"}
 			</span>
 			{status.hiding > 0 && (
-				<span>
-					{number(status.hiding)} noise {status.hiding === 1 ? "rule hides" : "rules hide"} lines
-				</span>
+				<button type="button" className="plain" aria-pressed={noiseShown} onClick={() => onNoise(!noiseShown)}>
+					{number(status.hiding)} noise {status.hiding === 1 ? "rule hides" : "rules hide"} lines:{" "}
+					<u>{noiseShown ? "hide them" : "show them"}</u>
+				</button>
 			)}
 			{open.slice(0, MOST).map((silence) => (
 				<span key={silence.machine} className={classes.silent}>

@@ -10,8 +10,10 @@ import {
 } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { get } from "../api/client";
 import type { FieldValue, LineDetail } from "../api/types";
+import { noiseFrom, parserFrom } from "../rules/api";
 import { SeverityWord } from "../shared/severity";
 import { bytes, clockExact, dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -223,6 +225,10 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 					{line.pattern.name}
 				</button>{" "}
 				{line.pattern.text}
+			</p>
+			<p className={classes.make}>
+				<Link to={parserFrom({ line: line.id })}>make a parser from this line</Link>
+				<Link to={noiseFrom(equals("pattern", line.pattern.name))}>a noise rule from its pattern</Link>
 			</p>
 			<h2>Where it came from</h2>
 			<dl className={classes.facts}>

@@ -25,6 +25,7 @@ import classes from "./Investigate.module.css";
 import { KeysHelp } from "./KeysHelp";
 import { LineList, type ListHandle } from "./LineList";
 import { type Anchor, linesKey, useLines } from "./lines";
+import { MakeMenu } from "./MakeMenu";
 import {
 	asked,
 	askedAgainst,
@@ -313,6 +314,7 @@ function Workbench({ status }: { status: Status }) {
 									/>
 								</Menu.Dropdown>
 							</Menu>
+							<MakeMenu question={question} />
 							<ExportMenu question={question} />
 							<ColumnMenu columns={question.columns} onColumns={(columns) => change({ columns }, { replace: true })} />
 						</div>
@@ -381,6 +383,8 @@ function Workbench({ status }: { status: Status }) {
 					/>
 				)}
 				<Foot
+					noiseShown={question.noiseShown}
+					onNoise={(noiseShown) => change({ noiseShown })}
 					status={status}
 					histogram={mistake ? undefined : histogram.data}
 					hidden={question.hidden}

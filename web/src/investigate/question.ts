@@ -27,6 +27,8 @@ export interface Question {
 	wrap: boolean;
 	/** Whether lines are ordered by when they happened, where clocks are known to be off. */
 	trueTime: boolean;
+	/** Whether lines that noise rules hide are shown. */
+	noiseShown: boolean;
 	/** The line that is open. */
 	line: string | null;
 	/** What of its thread is open: nearby, seen, file, or a field. */
@@ -53,6 +55,7 @@ function read(params: URLSearchParams): Question {
 		columns: (params.get("columns") ?? "").split(",").filter(Boolean),
 		wrap: params.get("rows") === "wrapped",
 		trueTime: params.get("time") === "true",
+		noiseShown: params.get("noise") === "shown",
 		line: params.get("line"),
 		thread: params.get("thread") ?? "",
 	};
@@ -73,6 +76,7 @@ export function write(question: Question): URLSearchParams {
 	if (question.columns.length) params.set("columns", question.columns.join(","));
 	if (question.wrap) params.set("rows", "wrapped");
 	if (question.trueTime) params.set("time", "true");
+	if (question.noiseShown) params.set("noise", "shown");
 	if (question.line) params.set("line", question.line);
 	if (question.line && question.thread) params.set("thread", question.thread);
 	return params;
@@ -87,7 +91,14 @@ export function asked(question: Question): URLSearchParams {
 	if (question.toUs !== null) params.set("to", String(question.toUs));
 	if (question.hidden.length) params.set("hide", question.hidden.join(","));
 	if (question.scope) params.set("scope", question.scope);
+	if (question.noiseShown) params.set("noise", "shown");
 	return params;
+}
+
+/** The conditions of a question as one find text. */
+export function wholeFind(question: Question): string {
+	const parts = [question.find, ...question.chips].map((part) => part.trim()).filter(Boolean);
+	return parts.length === 1 ? parts.join("") : parts.map((part) => `(${part})`).join(" ");
 }
 
 /** The same, with what it is compared with. */

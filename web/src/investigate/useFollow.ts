@@ -1,6 +1,7 @@
 import { type InfiniteData, useIsFetching, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Line, Page } from "../api/types";
+import type { TurnedAway } from "../rules/api";
 import type { LinesKey } from "./lines";
 import { asked, type Question } from "./question";
 
@@ -10,6 +11,13 @@ interface News {
 	skipped: number;
 }
 
+export interface Away {
+	count: number;
+	latest: TurnedAway[];
+}
+
+/** Lines that noise rules turned away, kept to be looked at. */
+const AWAY_KEPT = 50;
 /** Lines kept on screen while they stream by; earlier ones come back when the following ends. */
 const KEPT = 1000;
 /** Counts over time are asked again so often at most. */
@@ -23,6 +31,7 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 	const queries = useQueryClient();
 	const [waiting, setWaiting] = useState(0);
 	const [skipped, setSkipped] = useState(0);
+	const [away, setAway] = useState<Away>({ count: 0, latest: [] });
 	const key = asked({ ...question, toUs: null }).toString();
 	const list = useRef(linesKey);
 	list.current = linesKey;
@@ -59,6 +68,7 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 		if (!on) {
 			setWaiting(0);
 			setSkipped(0);
+			setAway({ count: 0, latest: [] });
 			held.current = [];
 			return;
 		}
@@ -80,6 +90,13 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 				for (const name of ["histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
 			}, RECOUNT_MS);
 		});
+		source.addEventListener("turned-away", (event) => {
+			const { lines } = JSON.parse((event as MessageEvent<string>).data) as { lines: TurnedAway[] };
+			setAway((before) => ({
+				count: before.count + lines.length,
+				latest: [...before.latest, ...lines].slice(-AWAY_KEPT),
+			}));
+		});
 		return () => {
 			source.close();
 			window.clearTimeout(recount);
@@ -87,5 +104,5 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 	}, [on, key, add, queries]);
 
 	const caughtUp = useCallback(() => setWaiting(0), []);
-	return { waiting, skipped, caughtUp };
+	return { waiting, skipped, away, caughtUp };
 }

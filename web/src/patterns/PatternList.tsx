@@ -1,8 +1,10 @@
 import { Button, Select } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
+import { Link } from "react-router";
 import type { Pattern, Patterns } from "../api/types";
 import { comparedName } from "../investigate/compared";
 import { askedAgainst, differs, equals, type ViewProps, withChip } from "../investigate/question";
+import { noiseFrom } from "../rules/api";
 import { SeverityTicks, severityName } from "../shared/severity";
 import { clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -142,6 +144,15 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 										aria-label={`without ${pattern.name}`}
 									>
 										not
+									</Button>
+									<Button
+										variant="subtle"
+										size="compact-xs"
+										component={Link}
+										to={noiseFrom(equals("pattern", pattern.name))}
+										aria-label={`noise rule from ${pattern.name}`}
+									>
+										noise
 									</Button>
 								</li>
 								{opened === pattern.name && (
