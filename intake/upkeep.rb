@@ -2,22 +2,67 @@
 
 module Northdrift
   module Intake
-    # Work on what is stored that goes on beside everything else: parsers applied to the past.
+    # Work on what is stored that goes on beside everything else: parsers applied to the past, archives brought back, old lines
+    # forgotten, and room given back.
     class Upkeep
       POLL_SECONDS = 0.4
+      # So often lines become old enough to be forgotten.
+      FORGET_SECONDS = 3600
+      DOING = "upkeep"
+
+      # @param stop [#call] returns true when it is time to end
+      def initialize(stop: -> { false }, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
+        @stop = stop
+        @clock = clock
+      end
 
       # Works until told to stop; what was interrupted is taken up again.
-      # @param stop [#call] returns true when it is time to end
-      def run(stop: -> { false })
-        step || sleep(POLL_SECONDS) until stop.call
+      def run
+        step || sleep(POLL_SECONDS) until @stop.call
       end
 
       # @return [Boolean] whether there was something to do
-      def step
+      def step = reread || bring_back || take_away || forget
+
+      private
+
+      def reread
         reread = Store::Reread.where(state: Store::Reread::GOING_ON).order(:id).first or return false
         rereading = Store::Rereading.new(reread)
         reread.state == "undoing" ? rereading.undo : rereading.run
         true
+      end
+
+      def bring_back = archive("coming") { |archive| Store::Returning.new(archive).bring_back }
+
+      def take_away = archive("going") { |archive| Store::Returning.new(archive).take_away }
+
+      def archive(state)
+        archive = Store::Archive.where(state: state).order(:id).first or return false
+        yield archive
+        true
+      end
+
+      # Each hour, and at once when the settings have changed.
+      def forget
+        keeping = Store::Keeping.current
+        settings = [keeping, Store::Feed.pluck(:id, :keep_days)]
+        return false if @settings == settings && @clock.call < @next
+
+        doing("forgetting old lines") { Store::Forgetting.new(keeping, stop: @stop).run(@clock.call) }.then do |forgotten|
+          doing("giving back room") { Store::Compaction.new(stop: @stop).run } if forgotten.positive?
+        end
+        @settings = settings
+        @next = @clock.call + (FORGET_SECONDS * 1_000_000)
+        true
+      end
+
+      # Says on the screen what it is about.
+      def doing(what)
+        Store::Setting.set(DOING, what)
+        yield
+      ensure
+        Store::Setting.set(DOING, "")
       end
     end
   end

@@ -13,7 +13,8 @@ module Northdrift
         "/api/searches" => Resources::Searches, "/api/scopes" => Resources::Scopes, "/api/exports" => Resources::Exports, "/api/starters" => Resources::Starters,
         "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
         "/api/imports" => Resources::Imports, "/api/follow" => Resources::Follow, "/api/feeds" => Resources::Feeds,
-        "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules, "/api/news" => Resources::News
+        "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules, "/api/news" => Resources::News,
+        "/api/keeping" => Resources::Keepings
       }.freeze
 
       module_function
@@ -23,7 +24,7 @@ module Northdrift
       # @return [#call] Rack application
       def build(dir, hosts: [])
         Resources::Imports.set :jobs, Intake::Jobs.new(dir)
-        Resources::Feeds.set :dir, dir
+        [Resources::Feeds, Resources::Keepings].each { |resource| resource.set :dir, dir }
         Rack::Builder.app do
           use Guard, hosts: hosts
           use Rack::ConditionalGet

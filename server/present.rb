@@ -44,7 +44,7 @@ module Northdrift
       # @param sources [Array<Array(Store::Source, Store::FeedReport::Volume)>]
       def feed(feed, volume = nil, sources = [])
         { "id" => feed.id, "name" => Text.display(feed.name), "kind" => feed.kind, "settings" => feed.given.except("token"), "paused" => feed.paused, "problem" => feed.problem,
-          "lost" => feed.lost, "refused" => feed.refused, "volume" => volume && volume(volume), "sources" => sources.map { |source, own| feed_source(source, own) } }
+          "keep_days" => feed.keep_days, "lost" => feed.lost, "refused" => feed.refused, "volume" => volume && volume(volume), "sources" => sources.map { |source, own| feed_source(source, own) } }
       end
 
       def feed_source(source, volume)

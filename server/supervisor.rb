@@ -16,7 +16,7 @@ module Northdrift
           },
           "northdrift: upkeep" => lambda { |stop|
             Store::Database.open(dir)
-            Intake::Upkeep.new.run(stop: stop)
+            Intake::Upkeep.new(stop: stop).run
           },
           "northdrift: collecting" => ->(stop) { Intake::Live::Collector.new(dir).run(stop: stop) } }
       end

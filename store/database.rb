@@ -57,6 +57,12 @@ module Northdrift
       # @return [Object] first column of the first row
       def value(sql, binds = []) = rows(sql, binds).dig(0, 0)
 
+      # @return [String] of the open file
+      def path = ActiveRecord::Base.connection_db_config.database
+
+      # @return [Integer] that are in use; what is free in the file is not counted
+      def bytes = (value("PRAGMA page_count") - value("PRAGMA freelist_count")) * PAGE_BYTES
+
       # Moves what was written into the database file itself, as far as no reader is in the way.
       def checkpoint = raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 
@@ -64,6 +70,8 @@ module Northdrift
       def create(path)
         SQLite3::Database.new(path) do |db|
           db.execute("PRAGMA page_size = #{PAGE_BYTES}")
+          # So that room can be given back while others write.
+          db.execute("PRAGMA auto_vacuum = INCREMENTAL")
           db.execute("PRAGMA journal_mode = WAL")
           db.execute("CREATE TABLE IF NOT EXISTS made (at)")
           db.execute("DROP TABLE made")

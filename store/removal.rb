@@ -36,13 +36,14 @@ module Northdrift
       end
       private_class_method :batch
 
+      # Takes lines out of the rows, the index and the counts; called within a write transaction.
+      # @param ids [Array<Integer>]
       def take_out(ids)
         named = ["id IN (SELECT value FROM json_each(?))", [Oj.dump(ids, mode: :strict)]]
         FullText.delete(*named)
         Rollup.subtract(*named)
         Database.rows("DELETE FROM events WHERE #{named.first}", named.last)
       end
-      private_class_method :take_out
     end
   end
 end

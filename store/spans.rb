@@ -22,6 +22,12 @@ module Northdrift
         cut(at, size, body, extra)
       end
 
+      # @return [String] the exact bytes of the message
+      def message_bytes(body, extra, spans)
+        at, size = spans.unpack(FIRST)
+        bytes(at, size, body, extra)
+      end
+
       # @param index [Integer] 0 is the message, the fields follow in the order of the kind's layout
       # @return [String] UTF-8, as {Text.utf8} has it
       def value(index, body, extra, spans)
@@ -50,11 +56,11 @@ module Northdrift
         end
       end
 
-      def cut(at, size, body, extra)
-        text = at >= body.bytesize && size.positive? ? extra.byteslice(at - body.bytesize, size) : body.byteslice(at, size)
-        Text.utf8(text)
-      end
+      def cut(at, size, body, extra) = Text.utf8(bytes(at, size, body, extra))
       private_class_method :cut
+
+      def bytes(at, size, body, extra) = at >= body.bytesize && size.positive? ? extra.byteslice(at - body.bytesize, size) : body.byteslice(at, size)
+      private_class_method :bytes
 
       def typed(type, text)
         case type

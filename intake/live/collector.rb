@@ -32,6 +32,7 @@ module Northdrift
           @spool = File.join(dir, SPOOL, SecureRandom.uuid)
           @clock = clock
           @notice = Notice.new(dir)
+          @room = Room.new(dir)
         end
 
         # Runs until told to stop; what was received by then is written.
@@ -150,11 +151,13 @@ module Northdrift
 
         # What cannot be written is tried again until it can: senders wait, and nothing is thrown away.
         def write(keeper, all)
+          @room.check
           Collection.after(all.sum { |one, _| one.bytes }) { keeper.write(all.map { |one, read| [read, one.process] }) }
           acknowledge(all.size)
-          @notice.tell(nil)
+          @notice.tell(@room.scarce)
+          @room.pause if @room.scarce
         rescue SQLite3::Exception, ActiveRecord::ActiveRecordError, SystemCallError => error
-          @notice.tell(error.message.lines.first.to_s.strip)
+          @notice.tell("Nothing can be written at present: #{error.message.lines.first.to_s.strip}. Senders wait; what was acknowledged is kept.")
           raise ReadingProcess::Lost, "it is stopped while nothing can be written" if @stop.call
 
           sleep AGAIN_SECONDS

@@ -29,7 +29,7 @@ module Northdrift
 
           @told = true
           @problem = problem
-          warn "northdrift: writing waits: #{problem}" if problem
+          warn "northdrift: #{problem}" if problem
           File.open(@path, File::WRONLY | File::CREAT | File::BINARY) { |file| file.write(problem.to_s.b.byteslice(0, SIZE).ljust(SIZE)) }
         rescue SystemCallError
           nil # the warning has said it

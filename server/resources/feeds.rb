@@ -37,6 +37,7 @@ module Northdrift
           feed.name = required(wanted, "name") if wanted.key?("name")
           feed.paused = wanted["paused"] == true if wanted.key?("paused")
           feed.given = Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token")) if wanted.key?("settings")
+          feed.keep_days = days(wanted["keep_days"]) if wanted.key?("keep_days")
           feed.problem = nil
           feed.save!
           json(present(feed))
@@ -46,6 +47,12 @@ module Northdrift
         undoable Store::Feed, problem: nil
 
         private
+
+        def days(value)
+          return if value.nil?
+
+          value.is_a?(Integer) && value.between?(1, Keepings::MOST_DAYS) ? value : raise(BadParameter.new("keep_days", "lines are kept for a whole number of days from 1 to #{Keepings::MOST_DAYS}"))
+        end
 
         def present(feed) = Present.feed(feed, *Store::FeedReport.new(now_us).feeds.find { |other, *| other.id == feed.id }&.drop(1))
       end

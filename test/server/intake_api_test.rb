@@ -90,7 +90,6 @@ class IntakeApiTest < Northdrift::StoreTest
     assert_equal "undoing", ask(:delete, "/api/parsers/#{parser['id']}/reread")["reread"]["state"]
     assert upkeep.step
     assert_equal ["undone", 0], [ask(:get, "/api/parsers")["parsers"][0]["reread"]["state"], question("has load").total]
-    refute upkeep.step
   end
 
   def test_parsers_are_exchanged_and_put_in_order
@@ -104,6 +103,34 @@ class IntakeApiTest < Northdrift::StoreTest
     Store::ParserRule.delete_all
     assert_equal 3, ask(:post, "/api/parsers/exchanged", { parsers: listed })["parsers"].size
     assert_equal 400, ask(:post, "/api/parsers/exchanged", { parsers: [] })["status"]
+  end
+
+  def test_old_lines_are_put_away_brought_back_and_deleted
+    import_text(Array.new(40) { |index| "#{(Time.now.utc - (index * 86_400)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: work #{index}\n" }.join)
+    assert_equal 400, ask(:put, "/api/keeping", { days: 0 })["status"]
+    assert_equal [10, 0], ask(:post, "/api/keeping/trial", { days: 30, megabytes: nil }).values_at("overdue", "surplus")
+    upkeep = Intake::Upkeep.new
+    assert upkeep.step
+    ask(:put, "/api/keeping", { days: 30 })
+    assert upkeep.step
+    state = ask(:get, "/api/keeping")
+    assert_equal [30, 10, 10], [state["lines"], state["archives"].size, state["archives"].sum { |archive| archive["lines"] }]
+    path = "/api/keeping/archives/#{state['archives'][0]['id']}"
+    ask(:post, "#{path}/back")
+    assert_equal 422, ask(:delete, path)["status"]
+    assert upkeep.step
+    assert_equal(["back", 31], ask(:get, "/api/keeping").then { |now| [now["archives"][0]["state"], now["lines"]] })
+    ask(:delete, "#{path}/back")
+    assert upkeep.step
+    assert_equal([30, 9], ask(:delete, path).then { |now| [now["lines"], now["archives"].size] })
+    refute upkeep.step
+  end
+
+  def test_a_source_may_keep_its_lines_for_another_time
+    feed = ask(:post, "/api/feeds", { name: "x", kind: "tcp", settings: { port: 4444 } })
+    assert_equal 7, ask(:patch, "/api/feeds/#{feed['id']}", { keep_days: 7 })["keep_days"]
+    assert_equal 400, ask(:patch, "/api/feeds/#{feed['id']}", { keep_days: "x" })["status"]
+    assert_nil ask(:patch, "/api/feeds/#{feed['id']}", { keep_days: nil })["keep_days"]
   end
 
   # The figures of the trial against a count of the same lines.

@@ -6,6 +6,7 @@ import classes from "./App.module.css";
 import { get } from "./api/client";
 import type { Status } from "./api/types";
 import { Intake } from "./intake/Intake";
+import { Keeping } from "./intake/Keeping";
 import { Unread } from "./intake/Unread";
 import { Investigate } from "./investigate/Investigate";
 import { NoiseEditor } from "./rules/NoiseEditor";
@@ -117,6 +118,7 @@ export function App() {
 					<TopBar />
 					<Routes>
 						<Route path="/intake" element={<Intake />} />
+						<Route path="/intake/keeping" element={<Keeping />} />
 						<Route path="/intake/unread" element={<Unread />} />
 						<Route path="/intake/parsers" element={<ParserList />} />
 						<Route path="/intake/parsers/:id" element={<ParserEditor />} />

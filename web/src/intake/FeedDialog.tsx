@@ -1,4 +1,4 @@
-import { Button, Modal, Select, Textarea, TextInput } from "@mantine/core";
+import { Button, Modal, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Problem } from "../api/client";
 import { type Feed, type Kind, useAdd, useAlter } from "./api";
@@ -20,6 +20,7 @@ export function FeedDialog({
 	const [settings, setSettings] = useState<Record<string, string>>(
 		Object.fromEntries(Object.entries(feed?.settings ?? {}).map(([key, value]) => [key, String(value)])),
 	);
+	const [days, setDays] = useState<string | number>(feed?.keep_days ?? "");
 	const add = useAdd();
 	const alter = useAlter();
 	const problem = add.error ?? alter.error;
@@ -28,7 +29,11 @@ export function FeedDialog({
 	const submit = () => {
 		const given = Object.fromEntries(fields.map((field) => [field.name, settings[field.name] ?? ""]));
 		const called = name.trim() || KINDS[kind].title;
-		if (feed) alter.mutate({ id: feed.id, name: called, settings: given }, { onSuccess: onClose });
+		if (feed)
+			alter.mutate(
+				{ id: feed.id, name: called, settings: given, keep_days: days === "" ? null : Number(days) },
+				{ onSuccess: onClose },
+			);
 		else add.mutate({ name: called, kind, settings: given }, { onSuccess: onAdded });
 	};
 	return (
@@ -73,6 +78,17 @@ export function FeedDialog({
 						/>
 					);
 				})}
+				{feed && (
+					<NumberInput
+						label="Lines are kept for, in days"
+						placeholder="as all others"
+						min={1}
+						max={36_500}
+						allowDecimal={false}
+						value={days}
+						onChange={setDays}
+					/>
+				)}
 				{problem && !fields.some((field) => field.name === unfit) && <p role="alert">{problem.message}</p>}
 				<div className={classes.buttons}>
 					<Button variant="default" onClick={onClose}>

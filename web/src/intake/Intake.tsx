@@ -185,7 +185,7 @@ export function Intake() {
 			{feeds.error && <p className={classes.problem}>{feeds.error.message}</p>}
 			{feeds.data?.writing_problem && (
 				<p className={classes.problem} role="alert">
-					Nothing can be written at present: {feeds.data.writing_problem}. Senders wait; what was acknowledged is kept.
+					{feeds.data.writing_problem}
 				</p>
 			)}
 			{gone && (

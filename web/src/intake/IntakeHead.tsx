@@ -8,6 +8,7 @@ const PARTS = [
 	{ path: "/intake/unread", name: "Unread lines" },
 	{ path: "/intake/parsers", name: "Parsers" },
 	{ path: "/intake/noise", name: "Noise" },
+	{ path: "/intake/keeping", name: "Keeping" },
 ];
 
 /** The head that all parts of the Intake screen share. */

@@ -37,6 +37,8 @@ export interface Feed {
 	settings: Record<string, string | number>;
 	paused: boolean;
 	problem: string | null;
+	/** Days that its lines are kept; null as all others. */
+	keep_days: number | null;
 	lost: number;
 	refused: number;
 	volume: Volume;
@@ -82,7 +84,7 @@ function useChange<T>(change: (wanted: T) => Promise<Feed>) {
 
 export const useAdd = () => useChange((draft: Draft) => send<Feed>("POST", "/api/feeds", draft));
 export const useAlter = () =>
-	useChange(({ id, ...wanted }: Partial<Pick<Feed, "name" | "paused" | "settings">> & { id: number }) =>
+	useChange(({ id, ...wanted }: Partial<Pick<Feed, "name" | "paused" | "settings" | "keep_days">> & { id: number }) =>
 		send<Feed>("PATCH", `/api/feeds/${id}`, wanted),
 	);
 export const useRemove = () => useChange((id: number) => remove<Feed>(`/api/feeds/${id}`));

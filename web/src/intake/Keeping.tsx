@@ -1,0 +1,227 @@
+import { Button, Menu, NumberInput, Switch } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link } from "react-router";
+import { get, remove, send } from "../api/client";
+import { bytes, dayAndYear, number, toIso } from "../shared/time";
+import { useZone } from "../shared/zone";
+import classes from "./Intake.module.css";
+import { IntakeHead } from "./IntakeHead";
+
+const PATH = "/api/keeping";
+const DAY_US = 86_400_000_000;
+
+interface Archive {
+	id: number;
+	day: string;
+	file: string;
+	state: "away" | "coming" | "back" | "going";
+	lines: number;
+	bytes: number;
+	back_lines: number;
+	problem: string | null;
+}
+
+interface Limits {
+	/** null: for ever */
+	days: number | null;
+	/** null: as large as it becomes */
+	megabytes: number | null;
+	/** Whether what leaves the database is written to a file first. */
+	archive: boolean;
+}
+
+interface State extends Limits {
+	database_bytes: number;
+	free_bytes: number | null;
+	lines: number;
+	first_us: number;
+	/** What is going on at present. */
+	doing: string;
+	archives: Archive[];
+}
+
+const ARCHIVE_STATES: Record<Archive["state"], string> = {
+	away: "put away",
+	coming: "coming back",
+	back: "back",
+	going: "being put away",
+};
+
+/** A number that may be left out. */
+function whole(value: string | number): number | null {
+	return value === "" ? null : Number(value);
+}
+
+function LimitsForm({ state, onSave, saving }: { state: State; onSave: (limits: Limits) => void; saving: boolean }) {
+	const [days, setDays] = useState<string | number>(state.days ?? "");
+	const [gigabytes, setGigabytes] = useState<string | number>(state.megabytes ? state.megabytes / 1000 : "");
+	const [archive, setArchive] = useState(state.archive);
+	const size = whole(gigabytes);
+	const wanted = { days: whole(days), megabytes: size === null ? null : Math.round(size * 1000), archive };
+	const [settled] = useDebouncedValue(wanted, 300);
+	const trial = useQuery({
+		queryKey: ["keeping trial", settled.days, settled.megabytes],
+		queryFn: () => send<{ overdue: number; surplus: number }>("POST", `${PATH}/trial`, settled),
+		enabled: settled.days !== null || settled.megabytes !== null,
+		placeholderData: keepPreviousData,
+		retry: false,
+	});
+	const limited = wanted.days !== null || wanted.megabytes !== null;
+	const going = limited ? (trial.data?.overdue ?? 0) + (trial.data?.surplus ?? 0) : 0;
+	return (
+		<form
+			className={classes.keeping}
+			onSubmit={(event) => {
+				event.preventDefault();
+				onSave(wanted);
+			}}
+		>
+			<NumberInput
+				label="Lines are kept for, in days"
+				description="a source may have its own number"
+				placeholder="for ever"
+				min={1}
+				max={36_500}
+				allowDecimal={false}
+				value={days}
+				onChange={setDays}
+			/>
+			<NumberInput
+				label="The database is at most, in GB"
+				description="the oldest lines go first"
+				placeholder="as large as it becomes"
+				min={0.01}
+				decimalScale={2}
+				value={gigabytes}
+				onChange={setGigabytes}
+			/>
+			<Switch
+				label="Put lines away before they are forgotten"
+				description="compressed NDJSON, a file for each day, that can be brought back"
+				checked={archive}
+				onChange={(event) => setArchive(event.currentTarget.checked)}
+			/>
+			<p className={!archive && going > 0 ? classes.problem : classes.said} role="status">
+				{trial.error && limited
+					? trial.error.message
+					: !limited
+						? "Nothing is forgotten."
+						: `${number(going)} lines would ${archive ? "be put away" : "be lost"} at once.`}
+			</p>
+			<Button type="submit" loading={saving}>
+				Keep it so
+			</Button>
+		</form>
+	);
+}
+
+/** How long lines are kept, and what was put away. */
+export function Keeping() {
+	const { zone } = useZone();
+	const queries = useQueryClient();
+	const settled = { onSuccess: () => queries.invalidateQueries() };
+	const state = useQuery({
+		queryKey: [PATH],
+		queryFn: ({ signal }) => get<State>(PATH, undefined, signal),
+		refetchInterval: ({ state: { data } }) =>
+			data?.doing || data?.archives.some((one) => one.state === "coming" || one.state === "going") ? 1000 : 5000,
+	});
+	const save = useMutation({ mutationFn: (limits: Limits) => send<State>("PUT", PATH, limits), ...settled });
+	const back = useMutation({
+		mutationFn: (id: number) => send<State>("POST", `${PATH}/archives/${id}/back`, {}),
+		...settled,
+	});
+	const away = useMutation({
+		mutationFn: (id: number) => remove<State>(`${PATH}/archives/${id}/back`),
+		...settled,
+	});
+	const forget = useMutation({ mutationFn: (id: number) => remove<State>(`${PATH}/archives/${id}`), ...settled });
+	const problem = state.error ?? save.error ?? back.error ?? away.error ?? forget.error;
+	const data = state.data;
+	return (
+		<main className={classes.screen}>
+			<IntakeHead>
+				{data && (
+					<>
+						<b>{number(data.lines)}</b> lines since {dayAndYear(data.first_us, zone)},{" "}
+						<b>{bytes(data.database_bytes)}</b>
+						{data.free_bytes !== null && `; ${bytes(data.free_bytes)} are free on the disk`}
+						{data.doing && <span className={classes.state}>{data.doing}</span>}
+					</>
+				)}
+			</IntakeHead>
+			{problem && <p className={classes.problem}>{problem.message}</p>}
+			{data && <LimitsForm state={data} onSave={(limits) => save.mutate(limits)} saving={save.isPending} />}
+			{data && data.archives.length === 0 && <p className={classes.said}>Nothing was put away yet.</p>}
+			{data && data.archives.length > 0 && (
+				<div className={classes.scroll}>
+					<table className={classes.table}>
+						<thead>
+							<tr>
+								<th scope="col">Day</th>
+								<th scope="col">File</th>
+								<th scope="col">State</th>
+								<th scope="col">lines</th>
+								<th scope="col">bytes</th>
+								<th scope="col" aria-label="actions" />
+							</tr>
+						</thead>
+						<tbody>
+							{data.archives.map((archive) => {
+								const from = Date.parse(`${archive.day}T00:00:00Z`) * 1000;
+								return (
+									<tr key={archive.id} className={classes.feed} data-archive={archive.day}>
+										<td>
+											<strong>{dayAndYear(from, "UTC")}</strong>
+										</td>
+										<td className={classes.line}>archive/{archive.file}</td>
+										<td>
+											{ARCHIVE_STATES[archive.state]}
+											{archive.state === "coming" && `, ${number(archive.back_lines)} so far`}
+											{archive.problem && <span className={classes.problem}>{archive.problem}</span>}
+										</td>
+										<td className={classes.number}>{number(archive.lines)}</td>
+										<td className={classes.number}>{bytes(archive.bytes)}</td>
+										<td className={classes.actions}>
+											{archive.state === "away" && (
+												<Button size="compact-xs" variant="subtle" onClick={() => back.mutate(archive.id)}>
+													Bring back
+												</Button>
+											)}
+											{archive.state === "back" && (
+												<>
+													<Link to={`/?${new URLSearchParams({ from: toIso(from), to: toIso(from + DAY_US) })}`}>
+														lines
+													</Link>{" "}
+													<Button size="compact-xs" variant="subtle" onClick={() => away.mutate(archive.id)}>
+														Put away again
+													</Button>
+												</>
+											)}
+											{archive.state === "away" && (
+												<Menu position="bottom-end">
+													<Menu.Target>
+														<Button size="compact-xs" variant="subtle" aria-label={`more for ${archive.day}`}>
+															…
+														</Button>
+													</Menu.Target>
+													<Menu.Dropdown>
+														<Menu.Item onClick={() => forget.mutate(archive.id)}>
+															Delete the file for good: {number(archive.lines)} lines
+														</Menu.Item>
+													</Menu.Dropdown>
+												</Menu>
+											)}
+										</td>
+									</tr>
+								);
+							})}
+						</tbody>
+					</table>
+				</div>
+			)}
+		</main>
+	);
+}
