@@ -24,7 +24,7 @@ module Northdrift
         def fresh_templates = result.fresh_templates
         def source_id = reading.source.id
         def first_line = reading.line_base
-        def settle = reading.settle(result)
+        def settle(_ids) = reading.settle(result)
       end
       # So much text is written in one transaction: the more, the fewer pieces of full-text index.
       TRANSACTION_BYTES = 6 << 20

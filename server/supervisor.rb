@@ -8,7 +8,7 @@ module Northdrift
       AGAIN_SECONDS = 1
 
       # @param dir [String] data folder
-      # @return [Hash{String=>#call}] what takes lines in, by the name of the process; called with what tells when to stop
+      # @return [Hash{String=>#call}] what takes lines in, keeps them and sends them on, by the name of the process; called with what tells when to stop
       def self.intake(dir)
         { "northdrift: uploads" => lambda { |stop|
             Store::Database.open(dir)
@@ -17,6 +17,10 @@ module Northdrift
           "northdrift: upkeep" => lambda { |stop|
             Store::Database.open(dir)
             Intake::Upkeep.new(stop: stop).run
+          },
+          "northdrift: relaying" => lambda { |stop|
+            Store::Database.open(dir)
+            Relay::Office.new.run(stop: stop)
           },
           "northdrift: collecting" => ->(stop) { Intake::Live::Collector.new(dir).run(stop: stop) } }
       end

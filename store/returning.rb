@@ -12,7 +12,7 @@ module Northdrift
       Part = Struct.new(:batch, :fresh_kinds, :fresh_templates, :packer, :source, :archive, :first_line) do
         def source_id = source.id
 
-        def settle
+        def settle(_ids)
           source.add(lines: batch.size, events: batch.size)
           source.save!
           archive.update!(back_lines: archive.back_lines + batch.size)

@@ -43,7 +43,8 @@ module Northdrift
       # @return [Event] as it was when it was read, but for the rule that told its severity
       def event
         traits = @kind.traits
-        Event.new(time_us, severity, nil, machine, service, Spans.message_bytes(@body, @extra, @spans), Spans.fields(@kind, @body, @extra, @spans), traits["constants"] || {}, raw, traits["ending"] || "\n",
+        message = Spans.message_bytes(@body, @extra, @spans)
+        Event.new(time_us, severity, nil, machine, service, message, Spans.fields(@kind, @body, @extra, @spans), traits["constants"] || {}, raw, traits["ending"] || "\n",
                   raw.bytesize - @body.bytesize, @kind.reader, traits["stamped"], (traits["inferred"] || []).map(&:to_sym), @line, @offset, traits["note"])
       end
 

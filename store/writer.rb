@@ -22,7 +22,7 @@ module Northdrift
 
       # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` and `fresh_templates` (see {Packer}), `packer` (any
       # object; the kinds go by its numbers), `source_id`, `first_line` (lines of the source before those that the batch
-      # counts) and `settle`, which is called within the transaction once its rows are there.
+      # counts) and `settle`, which is called within the transaction with the ids of the events once their rows are there.
       #
       # The full-text index writes what it collected whenever a statement follows that could fail, so it comes last:
       # fewer and larger pieces.
@@ -51,7 +51,7 @@ module Northdrift
         insert(batch, order, ids, kinds, templates(part), part.source_id, part.first_line)
         by_index = order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
-        part.settle
+        part.settle(by_index)
         by_index
       end
 

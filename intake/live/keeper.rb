@@ -11,13 +11,14 @@ module Northdrift
           def source_id = source.id
 
           # Called within the transaction that writes its rows.
-          def settle
+          def settle(ids)
             group = result.group
             source.add(lines: result.lines, events: batch.size, unread: result.unread, repeated: result.repeated, readers: result.readers)
             source.bytes = group.place ? group.place.to : source.bytes + batch.bytes
             source.assign_attributes(digest: group.place.digest, fingerprint: group.place.fingerprint) if group.place
             source.save!
             note(group)
+            Store::RelayQueue.add(ids)
           end
 
           def note(group)

@@ -126,6 +126,21 @@ class IntakeApiTest < Northdrift::StoreTest
     refute upkeep.step
   end
 
+  def test_a_relay_is_added_changed_removed_and_had_back
+    wrong = ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "a b" } })
+    assert_equal [422, "host"], [last_response.status, wrong["parameter"]]
+    assert_equal 422, ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "logs" }, find: "((" })["status"]
+    relay = ask(:post, "/api/relays", { name: "onward", kind: "http", settings: { url: "http://logs.example/v1/logs", token: "secret" }, find: "severity >= error" })
+    refute relay["settings"].key?("token")
+    path = "/api/relays/#{relay['id']}"
+    changed = ask(:patch, path, { paused: true, settings: { url: "http://other.example/v1/logs", token: "" } })
+    assert_equal [true, "http://other.example/v1/logs", "secret"], [changed["paused"], changed["settings"]["url"], Store::Relay.sole.given["token"]]
+    ask(:delete, path)
+    assert_empty ask(:get, "/api/relays")["relays"]
+    ask(:post, "#{path}/restored", {})
+    assert_equal 1, ask(:get, "/api/relays")["relays"].size
+  end
+
   def test_a_source_may_keep_its_lines_for_another_time
     feed = ask(:post, "/api/feeds", { name: "x", kind: "tcp", settings: { port: 4444 } })
     assert_equal 7, ask(:patch, "/api/feeds/#{feed['id']}", { keep_days: 7 })["keep_days"]

@@ -80,7 +80,7 @@ class KeepingTest < Northdrift::StoreTest
   end
 
   def test_what_is_too_large_loses_its_oldest_lines
-    import_text(Array.new(30_000) { |index| "#{(Time.utc(2026, 11, 20) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: crane #{index} lifted #{'%064x' % (index * 7919**9)}\n" }.join)
+    import_text(Array.new(30_000) { |index| "#{(Time.utc(2026, 11, 20) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: crane #{index} lifted #{format('%064x', index * (7919**9))}\n" }.join)
     limit = (Store::Database.bytes / 2_000_000.0).ceil
     lines = question.total
     gone = keep(megabytes: limit)

@@ -7,6 +7,7 @@ import { get } from "./api/client";
 import type { Status } from "./api/types";
 import { Intake } from "./intake/Intake";
 import { Keeping } from "./intake/Keeping";
+import { Relays } from "./intake/Relays";
 import { Unread } from "./intake/Unread";
 import { Investigate } from "./investigate/Investigate";
 import { NoiseEditor } from "./rules/NoiseEditor";
@@ -119,6 +120,7 @@ export function App() {
 					<Routes>
 						<Route path="/intake" element={<Intake />} />
 						<Route path="/intake/keeping" element={<Keeping />} />
+						<Route path="/intake/relays" element={<Relays />} />
 						<Route path="/intake/unread" element={<Unread />} />
 						<Route path="/intake/parsers" element={<ParserList />} />
 						<Route path="/intake/parsers/:id" element={<ParserEditor />} />

@@ -9,6 +9,7 @@ const PARTS = [
 	{ path: "/intake/parsers", name: "Parsers" },
 	{ path: "/intake/noise", name: "Noise" },
 	{ path: "/intake/keeping", name: "Keeping" },
+	{ path: "/intake/relays", name: "Sending on" },
 ];
 
 /** The head that all parts of the Intake screen share. */

@@ -18,6 +18,9 @@ export function MakeMenu({ question }: { question: Question }) {
 				<Menu.Item component={Link} to={noiseFrom(find)}>
 					a noise rule from this question
 				</Menu.Item>
+				<Menu.Item component={Link} to={`/intake/relays?${new URLSearchParams({ find })}`}>
+					send such lines on from now on
+				</Menu.Item>
 			</Menu.Dropdown>
 		</Menu>
 	);
