@@ -16,10 +16,14 @@ module Northdrift
       # @return [#read] the part from there on
       attr_reader :input
 
+      # @return [String] the first bytes of the part, where some of it is known
+      attr_reader :start
+
       # @param input [#read] at its start
       # @param candidates [Array<Known::Entry>]
       def initialize(input, candidates)
         @input = input
+        @start = ""
         return if candidates.empty?
 
         @spool = Tempfile.create("northdrift-ahead", binmode: true).tap { |file| File.unlink(file.path) }
@@ -32,6 +36,7 @@ module Northdrift
             @digest = digest.dup
           end
         end
+        @start = @spool.pread([Reading::Header::REACH, @entry.bytes].min, 0) if @entry
         @spool.seek(@entry ? @entry.bytes : 0)
         @input = Chain.new([@spool, input])
       end

@@ -5,9 +5,10 @@ module Northdrift
     # Reads segments into batches. Knows neither files nor the database, so that it can work in a process of its own.
     class SegmentReader
       # What is known of a segment's stream.
+      # @!attribute header [String, nil] the line before it that names the columns
       # @!attribute rules [Hash] parsers that hold for it, see {Rules::Set}
       # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
-      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules) do
+      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules, :header) do
         def bytesize = bytes.bytesize
       end
 
@@ -43,6 +44,7 @@ module Northdrift
         key = [task.zone, task.reference_us, task.machine]
         context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine)
         @context = context
+        @context.header = task.header && Reading::Header.read(task.header)
         @rules = Rules::Set.new(task.rules) if task.rules && task.rules != @definition
         @definition = task.rules
         @contexts.shift if @contexts.size > 8

@@ -12,13 +12,16 @@ module Northdrift
 
       # @!attribute bytes [String]
       # @!attribute offset [Integer] of its first byte in the stream
+      # @!attribute header [String, nil] the line before it that names the columns
       # @!attribute goes_on [Boolean] whether the next segment cannot be read without this one
-      Segment = Struct.new(:bytes, :offset, :goes_on)
+      Segment = Struct.new(:bytes, :offset, :goes_on, :header)
 
       # @param input [#read]
       # @param offset [Integer] bytes before the first
       # @param context [Reading::Context] for telling where records start
-      def initialize(input, context, offset: 0)
+      # @param header [String, nil] the line among those before that names the columns
+      def initialize(input, context, offset: 0, header: nil)
+        @header = header
         @input = input
         @context = context
         @offset = offset
@@ -49,7 +52,8 @@ module Northdrift
       end
 
       def take(buffer, size, goes_on)
-        segment = Segment.new(buffer.slice!(0, size), @offset, goes_on)
+        segment = Segment.new(buffer.slice!(0, size), @offset, goes_on, @header)
+        @header = Reading::Header.last(segment.bytes, first: @offset.zero?) || @header
         @offset += size
         segment
       end

@@ -27,7 +27,7 @@ module Northdrift
         @digest = ahead.digest || OpenSSL::Digest.new("SHA256")
         @bytes = @already&.bytes || 0
         @line_base = @lines = @already&.lines || 0
-        @segments = Segments.new(ahead.input, Reading::Context.new(clock: Reading::Clock.new(reference_us: @reference_us)), offset: @bytes)
+        @segments = Segments.new(ahead.input, Reading::Context.new(clock: Reading::Clock.new(reference_us: @reference_us)), offset: @bytes, header: Reading::Header.last(ahead.start, first: true))
         @unsettled = []
         @started = true
         @events = @unread = 0
@@ -47,7 +47,7 @@ module Northdrift
       def task(segment)
         start = @started
         @started = !segment.goes_on
-        SegmentReader::Task.new(segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules)
+        SegmentReader::Task.new(segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules, segment.header)
       end
 
       # Notes how far the source is in events; called within the transaction that writes them.

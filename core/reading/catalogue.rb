@@ -6,14 +6,16 @@ module Northdrift
     # `NAME`, `TITLE`, `WHY` and `read(line, context) → Event or nil`; adding a format is adding a file and a row here.
     #
     # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may
-    # mix formats. Narrow formats come before wide ones.
+    # mix formats; but for those formats that name their columns in a line of their own. Narrow formats come before wide ones.
     module Catalogue
-      READERS = [Formats::Rfc5424, Formats::OtlpJson, Formats::JournalJson, Formats::JsonLines, Formats::WindowsEvent, Formats::JournalExport, Formats::Audit, Formats::Container,
-                 Formats::Device, Formats::WebError, Formats::KernelRing, Formats::Rfc3164, Formats::KeyValue, Formats::AccessLog, Formats::PackageLog, Formats::Stamped, Formats::Plain].freeze
+      READERS = [Formats::Csv, Formats::W3c, Formats::Rfc5424, Formats::OtlpJson, Formats::JournalJson, Formats::JsonLines, Formats::WindowsEvent, Formats::JournalExport,
+                 Formats::Audit, Formats::Container, Formats::Device, Formats::WebError, Formats::Database, Formats::PackageHistory, Formats::KernelRing, Formats::Rfc3164,
+                 Formats::KeyValue, Formats::AccessLog, Formats::PackageLog, Formats::Stamped, Formats::Plain].freeze
       BY_NAME = READERS.to_h { |reader| [reader::NAME, reader] }.freeze
 
       # First bytes that a format cannot do without; a format that is missing here is offered every line.
       FIRST_BYTES = {
+        Formats::W3c => "#0123456789", Formats::Database => "0123456789", Formats::PackageHistory => "S",
         Formats::Rfc5424 => "<", Formats::OtlpJson => "{", Formats::JournalJson => "{", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
         Formats::Rfc3164 => "<JFMASOND0123456789", Formats::KeyValue => [*"A".."Z", *"a".."z", "_", "@"].join,
         Formats::JournalExport => "_", Formats::Audit => "tn", Formats::Container => "0123456789", Formats::Device => "<*.0123456789",
@@ -27,6 +29,9 @@ module Northdrift
       NO_LINE = [Formats::Plain].freeze
       # Readers that tell whether two lines are parts of one record (`joins?`), and put them together (`join`).
       JOINING = READERS.select { |reader| reader.respond_to?(:joins?) }.to_h { |reader| [reader::NAME, reader] }.freeze
+
+      # Readers that tell whether a record goes on with the next line, whatever that looks like (`unfinished?`).
+      UNFINISHED = READERS.select { |reader| reader.respond_to?(:unfinished?) }.to_h { |reader| [reader::NAME, reader] }.freeze
 
       module_function
 

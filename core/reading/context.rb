@@ -11,6 +11,10 @@ module Northdrift
 
       # @return [Clock]
       attr_reader :clock
+      # @return [Header, nil] names of the columns of what is read, where a line before has named them
+      attr_accessor :header
+      # @return [String, nil] the day of lines that have a time alone, where a line before has told it: 2026-11-22
+      attr_accessor :day
       # @return [String, nil] the machine of records that name none
       attr_reader :machine
 

@@ -33,6 +33,26 @@ module Northdrift
         end
       end
 
+      # @param text [String] JSON of an ExportLogsServiceRequest, bytes
+      # @return [Boolean] whether it has more than one record
+      def several?(text)
+        object = parse(text)
+        object.is_a?(Hash) && to_enum(:each, object).first(2).size > 1
+      rescue Malformed
+        false
+      end
+
+      # @param text [String] JSON of an ExportLogsServiceRequest, bytes
+      # @return [Array<Array(Integer, String)>] where in the text each record ends, the last one with all that follows; and
+      #   the record as JSON of its own
+      def parts(text)
+        objects = split(parse(text))
+        stops = RecordEnds.of(text)
+        stops = Array.new(objects.size, 0) unless stops.size == objects.size
+        stops[-1] = text.bytesize
+        stops.zip(objects.map(&:b))
+      end
+
       # @param object [Hash] an ExportLogsServiceRequest
       # @return [Array<String>] the same as JSON of one record each
       # @raise [Malformed]

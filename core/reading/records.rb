@@ -8,6 +8,8 @@ module Northdrift
     class Records
       # A joined record holds at most so many bytes; what is longer comes as several events that say so.
       LIMIT = 1 << 20
+      # A record that never comes to its end must not swallow the rest.
+      UNFINISHED_LIMIT = 1 << 16
       SPLIT = "longer than 1 MiB: split here"
       GOES_ON = "continues the record before it, which was longer than 1 MiB"
       XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>])/
@@ -22,6 +24,7 @@ module Northdrift
         @open = nil
         @xml = nil
         @entry = nil
+        @unfinished = nil
       end
 
       # @param chunk [String] the next bytes, binary
@@ -50,6 +53,9 @@ module Northdrift
 
       def line(text, ending, number, offset, inside)
         return piece(text, ending, number, offset) if inside && !pending
+        return resume(text, ending, number, offset) if @unfinished
+
+        learn(text) if offset.zero? && !inside
         return xml(text, ending, number, offset) if @xml || (text.include?("<") && XML.match?(text))
         return entry(text, ending, number, offset) if @entry || text.start_with?(Formats::JournalExport::START)
 
@@ -57,6 +63,8 @@ module Northdrift
         return append(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
 
         event = Catalogue.read(text, @context)
+        return several(text, ending, number, offset) if event.reader == :otlp_json && Otlp.several?(text)
+
         if @open && event.reader == :plain && (@open.stamped || Traces.continues?(text, @open.raw))
           append(text, ending, number, offset)
         elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) && joining.joins?(@open, event)
@@ -73,6 +81,46 @@ module Northdrift
         event.line_number = number
         event.offset = offset
         @open = event
+        finishing = Catalogue::UNFINISHED[event.reader]
+        @unfinished = finishing if finishing&.unfinished?(event.raw)
+      end
+
+      # The first line of a source may name the columns of all others.
+      def learn(text) = (header = Header.read(text)) && @context.header = header
+
+      # A record that its reader said is not whole: it is read again with each line, until it is.
+      def resume(text, ending, number, offset)
+        before = @open
+        return give_up(text, ending, number, offset) if before.raw.bytesize + text.bytesize + 2 > UNFINISHED_LIMIT
+
+        raw = before.raw + before.ending + text
+        whole = !@unfinished.unfinished?(raw)
+        event = whole ? Catalogue.read(raw, @context) : before
+        event.raw = raw
+        event.ending = ending
+        event.line_number = before.line_number
+        event.offset = before.offset
+        @open = event
+        @unfinished = nil if whole
+      end
+
+      # What has no end is no such record: from here on lines stand for themselves.
+      def give_up(text, ending, number, offset)
+        @unfinished = nil
+        close
+        line(text, ending, number, offset, false)
+      end
+
+      # A line with several log records becomes as many events; each has its part of the text.
+      def several(text, ending, number, offset)
+        at = 0
+        Otlp.parts(text).each do |stop, object|
+          event = Catalogue.read(object, @context)
+          event.raw = text.byteslice(at, stop - at)
+          event.body_at = 0
+          open(event, stop == text.bytesize ? ending : Lines::NONE, number, offset + at)
+          at = stop
+        end
       end
 
       def append(text, ending, number, offset)

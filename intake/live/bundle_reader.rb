@@ -69,7 +69,9 @@ module Northdrift
         end
 
         def records(group)
-          records = Reading::Records.new(context(group), lines: Reading::Lines.new(offset: group.place&.from || 0)) { |event| add(event) }
+          context = context(group)
+          context.header = group.stream.header && Reading::Header.read(group.stream.header)
+          records = Reading::Records.new(context, lines: Reading::Lines.new(offset: group.place&.from || 0)) { |event| add(event) }
           records.push(group.text)
           records.finish
           @result.lines = records.settled_lines

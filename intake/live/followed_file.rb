@@ -31,6 +31,7 @@ module Northdrift
           @sent = known&.bytes || 0
           @digest = digest
           @stream = stream
+          @stream.header = Reading::Header.last(file.pread([@sent, Reading::Header::REACH].min, 0), first: true) if @sent.positive?
           @funnel = funnel
           @buffer = RecordBuffer.new(context)
           @head = @file.pread([HEAD, @file.size].min, 0)
@@ -84,6 +85,9 @@ module Northdrift
           @sent += text.bytesize
           @digest << text
           @funnel.text(@stream, text, place: Place.new(from, @sent, @digest.dup.hexdigest, fingerprint))
+          header = Reading::Header.last(text, first: from.zero?) or return
+          # What waits in the funnel keeps the stream that it came with.
+          @stream = @stream.dup.tap { |stream| stream.header = header }
         end
 
         # Of so much as there is, until there is enough.

@@ -11,7 +11,8 @@ module Northdrift
       # @!attribute zone [String] of stamps that have none
       # @!attribute source_id [Integer, nil] when it is one that is there already
       # @!attribute fingerprint [String] of a file's first bytes
-      Stream = Struct.new(:number, :feed_id, :name, :machine, :zone, :source_id, :fingerprint, keyword_init: true)
+      # @!attribute header [String, nil] the line of a file that names the columns of what comes next
+      Stream = Struct.new(:number, :feed_id, :name, :machine, :zone, :source_id, :fingerprint, :header, keyword_init: true)
     end
   end
 end

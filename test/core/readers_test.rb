@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require_relative "../test_helper"
+require "json"
 
 # Formats whose records span lines, or that wrap what a program wrote.
 class ReadersTest < Minitest::Test
@@ -95,5 +96,71 @@ class ReadersTest < Minitest::Test
     assert_equal :rfc3164, read("<189>Nov 22 06:09:41 sw-core-1 %CONFIG-5-CHANGED: mtu").reader
     assert_equal :json, read('{"resourceLogs":17}').reader
     assert_equal :stamped, read("[2026/11/22 06:12:08] [warn] low on paper").reader
+  end
+
+  # PostgreSQL documentation, "Error Reporting and Logging" (log_line_prefix '%m [%p] ' is the default; the lines are from memory).
+  DATABASE = <<~TEXT
+    2026-11-22 06:12:08.123 UTC [1234] ERROR:  duplicate key value violates unique constraint "seats_pkey"
+    2026-11-22 06:12:08.123 UTC [1234] DETAIL:  Key (id)=(7) already exists.
+    2026-11-22 06:12:08.123 UTC [1234] STATEMENT:  INSERT INTO seats
+    \tVALUES (7)
+    2026-11-22 06:12:09.000 UTC [1240] bookingd@tickets LOG:  duration: 812.250 ms  statement: SELECT 1
+    2026-11-22 06:12:10.000 UTC [1234] FATAL:  the database system is shutting down
+    2026-11-22T06:12:11.123456Z 8 [Warning] [MY-010055] [Server] IP address could not be resolved
+    2026-11-22 06:12:12.500 UTC,"ida","tickets",1250,"10.40.0.11:4711",6a,3,"INSERT",2026-11-22 06:00:00 UTC,3/7,0,ERROR,22P02,"invalid input
+    syntax","near ""x""",,,,,"INSERT INTO a
+    VALUES ('x')",15,,"bookingd","client backend",,0
+    2026-11-22 06:12:13.000 UTC [1234] LOG:  done
+  TEXT
+
+  def test_what_belongs_to_a_message_of_a_database_server_is_joined
+    events = records(DATABASE)
+    assert_equal DATABASE, whole(events)
+    assert_equal([[:database, "error"], [:database, "informational"], [:database, "critical"], [:database, "warning"], [:database, "error"], [:database, "informational"]], events.map { |event| [event.reader, Severity.name(event.severity)] })
+    assert_equal ["Key (id)=(7) already exists.", "1234"], events[0].fields.values_at("db.detail", "process.pid")
+    assert_equal 4, events[0].raw.lines.size
+    assert_equal [812.25, "bookingd", "tickets"], events[1].fields.values_at("duration_ms", "user.name", "db.namespace")
+    assert_equal ["MY-010055", "IP address could not be resolved"], [events[3].fields["event.code"], events[3].message]
+    assert_equal ["invalid input\nsyntax", 'near "x"', "INSERT INTO a\nVALUES ('x')", "22P02", "bookingd"], [events[4].message, *events[4].fields.values_at("db.detail", "db.query.text", "db.response.status_code", "service.instance")]
+  end
+
+  def test_separated_values_whatever_the_size_of_the_pieces
+    text = "date;time;severity;computer;what\n2026-11-22;06:12:08;warning;alder;\"low;\nvery low\"\n2026-11-22;06:12:09;info;birch;fine\nnot of it\n"
+    [1, 7, 4096].each do |chunk|
+      events = records(text, chunk: chunk)
+      assert_equal text, whole(events)
+      assert_equal([[:csv, nil], [:csv, "alder"], [:csv, "birch"]], events.map { |event| [event.reader, event.machine] })
+      assert_equal ["low;\nvery low", "2026-11-22 06:12:08 UTC", "warning"], [events[1].fields["what"], events[1].time.to_s, Severity.name(events[1].severity)]
+    end
+  end
+
+  # A quote that is never closed must not swallow the file.
+  def test_a_quote_without_end_is_given_up
+    text = "timestamp,level,message\n2026-11-22 06:00:00,info,\"open\n#{"2026-11-22 06:00:01,info,x\n" * 6000}"
+    events = records(text)
+    assert_equal text, whole(events)
+    assert_operator events.size, :>, 3000
+  end
+
+  def test_lines_of_an_extended_log_file
+    text = "#Fields: date time s-computername cs-method cs-uri-stem c-ip cs(User-Agent) sc-status time-taken\n2026-11-22 06:12:08 WEB1 GET /a 10.0.0.1 \"a \"\"b\"\" c\" 503 120\n2026-11-22 06:12:09 WEB1 GET /b 10.0.0.2 - 200 3\n"
+    events = records(text)
+    assert_equal([["error", "WEB1", "GET /a 503"], ["informational", "WEB1", "GET /b 200"]], events.drop(1).map { |event| [Severity.name(event.severity), event.machine, event.message] })
+    assert_equal ["10.0.0.1", 'a "b" c', 503, 120], events[1].fields.values_at("source.address", "user_agent.original", "http.response.status_code", "time-taken")
+    refute events[2].fields.key?("user_agent.original")
+  end
+
+  def test_several_records_of_a_request_become_as_many_events
+    request = { "resourceLogs" => [
+      { "resource" => { "attributes" => [{ "key" => "host.name", "value" => { "stringValue" => "alder" } }] },
+        "scopeLogs" => [{ "scope" => {}, "logRecords" => [{ "timeUnixNano" => "1795327928000000000", "severityNumber" => 17, "body" => { "stringValue" => "one } \"]" } }, { "timeUnixNano" => "1795327929000000000", "body" => { "kvlistValue" => { "values" => [{ "key" => "logRecords", "value" => { "intValue" => "1" } }] } } }] }] },
+      { "resource" => {}, "scopeLogs" => [{ "logRecords" => [{ "timeUnixNano" => "1795327930000000000", "body" => { "stringValue" => "three" }, "attributes" => [{ "key" => "logRecords", "value" => { "arrayValue" => { "values" => [{ "stringValue" => "x" }] } } }] }] }] }
+    ] }
+    text = "#{JSON.generate(request)}\n"
+    events = records(text)
+    assert_equal text, whole(events)
+    assert_equal([["alder", "one } \"]", "error"], ["alder", '{"logRecords":1}', "unset"], [nil, "three", "unset"]], events.map { |event| [event.machine, Text.utf8(event.message), Severity.name(event.severity)] })
+    assert_equal([8, 9, 10], events.map { |event| event.time.sec })
+    assert_equal([true, true, true], events.zip(%w[one kvlistValue three]).map { |event, word| event.raw.include?(word) })
   end
 end

@@ -144,4 +144,14 @@ end
     assert_operator question.total, :<, 100_000
     assert_operator question.total, :>, 0
   end
+
+  # Names of columns stand in the first line alone; the file is read in pieces by several processes, and goes on later.
+  def test_a_table_that_is_read_in_pieces_and_grows
+    row = ->(index) { "2026-11-22 06:00:00.#{format('%06d', index)},info,quay-#{index % 7},\"crate #{index}, moved\",#{index}\n" }
+    text = "timestamp,level,host,message,berth\n#{(0...60_000).map(&row).join}"
+    import_text(text, name: "crates.csv")
+    assert_equal [60_000, 8571], [question("reader = csv has berth").total, question("host.name = quay-3").total]
+    import_text(text + (60_000...60_010).map(&row).join, name: "crates.csv")
+    assert_equal [60_010, 10], [question("reader = csv has berth").total, question("berth >= 60000").total]
+  end
 end

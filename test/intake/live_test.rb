@@ -222,6 +222,17 @@ end
   end
 
   # Positions are those of the database: a pause while lines are on their way must not read them again.
+  def test_a_followed_table_keeps_the_names_of_its_columns
+    path = write("jobs.csv", "timestamp,level,host,message,berth\n")
+    feed("follow", paths: path)
+    collect
+    2.times do |part|
+      File.open(path, "a") { |file| 5.times { |index| file.write("2026-11-22 06:0#{part}:0#{index},info,quay,moved crate,#{index}\n") } }
+      eventually { question("host.name = quay").total == 5 * (part + 1) }
+    end
+    assert_equal 2, question("berth = 4 reader = csv").total
+  end
+
   def test_a_followed_file_is_paused_while_it_is_read
     follow("app.log")
     append("app.log", *(1..30_000).map { |number| "2026-11-23T10:00:00Z alder app: entry #{number}" })

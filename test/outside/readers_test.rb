@@ -1,7 +1,9 @@
 # frozen_string_literal: true
 
 require_relative "../test_helper"
+require "json"
 require "open3"
+require "time"
 
 # Files that programs of this machine wrote, against what these programs themselves say.
 class OutsideReadersTest < Minitest::Test
@@ -21,6 +23,48 @@ class OutsideReadersTest < Minitest::Test
     both = last.keys & known.keys
     assert_operator both.size, :>, 20
     both.each { |package| assert_equal known[package], last[package], package.join(":") }
+  end
+
+  # Of each run of apt(8): the packages of its history against what dpkg.log has of the same moments.
+  def test_the_history_of_packages_against_the_package_log
+    history = "/var/log/apt/history.log"
+    skip "there is no #{history}" unless File.size?(history) && File.size?(DPKG_LOG)
+    events = records(File.binread(history), reference: Time.now)
+    assert_equal File.binread(history), whole(events)
+    runs = events.reject { |event| event.raw.empty? }
+    assert_equal [:package_history], runs.map(&:reader).uniq
+    assert_equal runs.size, File.read(history).scan(/^Start-Date:/).size
+    log = File.readlines(DPKG_LOG)
+    began = Time.parse("#{log.first[0, 19]} UTC")
+    installed = runs.select { |run| run.time >= began }.flat_map { |run| run.fields["package.install"].to_s.split }
+    assert_operator installed.size, :>, 20
+    assert_empty installed - log.filter_map { |line| line[/ install (\S+?):\S+ /, 1] }
+  end
+
+  # The module csv of Python reads the same file.
+  def test_separated_values_against_pythons_reader
+    path = File.join(Dir.mktmpdir, "jobs.csv")
+    rows = Array.new(50) { |index| ["2026-11-22 06:#{format('%02d', index)}:00", %w[info error][index % 2], "quay", index, index.even? ? "moved, \"crate\" #{index}\nto berth #{index}" : "plain #{index}", ""] }
+    File.write(path, "timestamp,level,host,crate,message,note\n#{rows.map { |row| row.map { |value| value.to_s.match?(/[",\n]/) ? "\"#{value.gsub('"', '""')}\"" : value }.join(',') }.join("\n")}\n")
+    told, status = Open3.capture2("python3", "-c", "import csv,json,sys; print(json.dumps(list(csv.DictReader(open(sys.argv[1], newline='')))))", path)
+    skip "there is no Python here" unless status.success?
+    header, *events = records(File.binread(path))
+    assert_equal [:csv, 51], [header.reader, events.size + 1]
+    assert_equal File.binread(path), whole([header, *events])
+    JSON.parse(told).zip(events) do |row, event|
+      assert_equal [row["timestamp"], row["level"] == "info" ? "informational" : "error", row["host"], row["message"], row["crate"].to_i],
+                   [event.time.strftime("%Y-%m-%d %H:%M:%S"), Severity.name(event.severity), event.machine, Text.utf8(event.message), event.fields["crate"]]
+      refute event.fields.key?("note")
+    end
+  end
+
+  # W3C Working Draft "Extended Log File Format" (WD-logfile-960323), section "Example".
+  def test_the_example_of_the_extended_log_file_format
+    text = "#Version: 1.0\n#Date: 12-Jan-1996 00:00:00\n#Fields: time cs-method cs-uri\n00:34:23 GET /foo/bar.html\n12:21:16 GET /foo/bar.html\n12:45:52 GET /foo/bar.html\n12:57:34 GET /foo/bar.html\n"
+    events = records(text)
+    assert_equal [:w3c], events.map(&:reader).uniq
+    assert_equal(%w[00:34:23 12:21:16 12:45:52 12:57:34].map { |time| "1996-01-12 #{time} UTC" }, events.drop(3).map { |event| event.time.to_s })
+    assert_equal({ "http.request.method" => "GET", "url.full" => "/foo/bar.html" }, events.last.fields)
   end
 
   # dmesg(1) prints the seconds with -x decoded facility and level as words; both printings must tell the same.

@@ -68,6 +68,8 @@ line
   LOGS.each do |path|
     define_method("test_counts_equal_grep_on_#{File.basename(path, '.log')}") do
       import(path)
+      # A run of apt(8) is one record of several lines; grep sees it as one when it is one line.
+      path = write("runs", File.read(path).split(/\n{2,}/).map { |run| "#{run.strip.tr("\n", ' ')}\n" }.join) if path.end_with?("history.log")
       QUESTIONS.each do |text, arguments|
         expected = if arguments
                      Open3.capture2({ "LC_ALL" => "C.UTF-8" }, "grep", "-c", *arguments, path).first.to_i

@@ -1,0 +1,71 @@
+# frozen_string_literal: true
+
+require "csv"
+
+module Northdrift
+  module Reading
+    module Formats
+      # Separated values (RFC 4180) whose first line names the columns, one of them the time. Values may hold line breaks when
+      # they stand in quotes.
+      module Csv
+        NAME = :csv
+        TITLE = "separated values with a header"
+        WHY = "columns that the first line of the file names"
+        NOTE = [Severity::INFORMATIONAL, "the names of the columns"].freeze
+        WHOLE = /\A-?\d{1,15}\z/
+        QUOTE = '"'
+
+        module_function
+
+        # @param line [String] bytes of one record
+        # @param context [Context]
+        # @return [Event, nil] nil when the line is of another format
+        def read(line, context)
+          header = context.header
+          return if header.nil? || header.separator.nil?
+          return context.event(line, reader: NAME, stamp: nil, message: line, severity: NOTE) if line == header.line
+          return open_record(line, context) if unfinished?(line)
+
+          values = cells(line, header.separator)
+          values&.size == header.names.size ? record(line, header.names.zip(values), context) : nil
+        end
+
+        # @param text [String]
+        # @return [Boolean] whether a quoted value goes on with the next line
+        def unfinished?(text) = text.count(QUOTE).odd?
+
+        # Until its end has come.
+        def open_record(line, context) = context.event(line, reader: NAME, stamp: nil, message: line)
+        private_class_method :open_record
+
+        def cells(line, separator)
+          CSV.parse_line(line, col_sep: separator)
+        rescue CSV::MalformedCSVError
+          nil
+        end
+        private_class_method :cells
+
+        # As a JSON object with these names would be read.
+        def record(line, pairs, context)
+          flat = pairs.each_with_object({}) do |(name, value), all|
+            next if value.nil? || value.empty?
+
+            all[name] = WHOLE.match?(value) ? value.to_i : value.b
+          end
+          JsonLines.build(line, with_time(flat), context, NAME)
+        end
+
+        # Day and time may have a column each, and the time may be called what only tables call it.
+        def with_time(flat)
+          day, time = %w[date time].map { |wanted| flat.keys.find { |name| name.casecmp?(wanted) } }
+          return { "time" => "#{flat[day]} #{flat[time]}" }.merge(flat.except(day, time)) if day && time
+
+          other = flat.keys.find { |name| Header::TIMES.include?(name.downcase) && FieldNames.role(name).nil? }
+          other ? { "time" => flat[other] }.merge(flat.except(other)) : flat
+        end
+        private_class_method :with_time
+        private_class_method :record
+      end
+    end
+  end
+end

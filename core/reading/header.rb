@@ -1,0 +1,61 @@
+# frozen_string_literal: true
+
+require "csv"
+
+module Northdrift
+  module Reading
+    # Names of the columns of the lines that follow: the first line of a file with separated values (RFC 4180, section 2), or
+    # a #Fields directive (W3C Working Draft "Extended Log File Format", section "Directives").
+    # @!attribute line [String] as it stands
+    # @!attribute names [Array<String>]
+    # @!attribute separator [String, nil] nil for a directive
+    Header = Struct.new(:line, :names, :separator)
+
+    class Header
+      FIELDS = "#Fields:"
+      SEPARATORS = [",", ";", "\t"].freeze
+      NAME = %r{\A[A-Za-z@_][\w .@/()%-]{0,59}\z}
+      LEAST = 3
+      # Names that a column with the time has, besides those of JSON records.
+      TIMES = ["date", "time", "date time", "date/time", "created", "timestamp (utc)", "event time"].freeze
+      # So far into a file its first line is looked for.
+      REACH = 1 << 16
+
+      # @param line [String] bytes
+      # @return [Header, nil]
+      def self.read(line)
+        line = line.chomp.delete_prefix("\xEF\xBB\xBF".b)
+        return directive(line) if line.start_with?(FIELDS)
+
+        separated(line)
+      end
+
+      # @param text [String] from the start of a line
+      # @param first [Boolean] whether it is the start of the source
+      # @return [String, nil] the line that names the columns of what comes after the text
+      def self.last(text, first:)
+        at = text.rindex(/^#Fields:/n)
+        return text.byteslice(at, REACH)[/\A.*/] if at
+
+        line = first ? text.byteslice(0, REACH)[/\A.*/].to_s : ""
+        separated(line.chomp.delete_prefix("\xEF\xBB\xBF".b)) && line
+      end
+
+      def self.directive(line) = new(line, line.byteslice(FIELDS.bytesize, line.bytesize).split, nil)
+      private_class_method :directive
+
+      def self.separated(line)
+        separator = SEPARATORS.max_by { |sign| line.count(sign) }
+        return if line.count(separator) < LEAST - 1
+
+        names = CSV.parse_line(line, col_sep: separator)&.map { |name| name.to_s.strip }
+        return if names.nil? || !names.all?(NAME) || names.uniq.size != names.size
+
+        new(line, names, separator) if names.any? { |name| FieldNames.role(name) == :time || TIMES.include?(name.downcase) }
+      rescue CSV::MalformedCSVError, ArgumentError
+        nil
+      end
+      private_class_method :separated
+    end
+  end
+end
