@@ -16,7 +16,11 @@ module Northdrift
       # @!attribute unread [Integer] of these lines
       # @!attribute lag_ms [Float, nil] mean of the last hour: how long after its own time a line was received
       # @!attribute last_minute [Integer, nil] in which something came
-      Volume = Struct.new(:lines, :bytes, :day_lines, :day_bytes, :unread, :lag_ms, :last_minute)
+      # @!attribute usual [Hash, nil] where the last {STRETCH} minutes are out of what 24 hours say is usual: their lines, the
+      #   bounds, level and direction, see {Measure::Usual}
+      Volume = Struct.new(:lines, :bytes, :day_lines, :day_bytes, :unread, :lag_ms, :last_minute, :usual)
+      # Minutes that are compared.
+      STRETCH = 5
 
       # @param now_us [Integer]
       def initialize(now_us)
@@ -49,7 +53,18 @@ module Northdrift
         hour = rows.select { |_, minute| minute > @minute - MINUTES }
         timed = hour.sum { |row| row[5] }
         Volume.new(by_minute(hour, 2), by_minute(hour, 3), rows.sum { |row| row[2] }, rows.sum { |row| row[3] }, rows.sum { |row| row[4] },
-                   timed.zero? ? nil : hour.sum { |row| row[6] }.fdiv(timed), rows.map { |row| row[1] }.max)
+                   timed.zero? ? nil : hour.sum { |row| row[6] }.fdiv(timed), rows.map { |row| row[1] }.max, usual(rows))
+      end
+
+      # The minute that is going on is left out.
+      def usual(rows)
+        counts = Hash.new(0)
+        rows.each { |row| counts[(@minute - 1 - row[1]) / STRETCH] += row[2] if row[1] < @minute }
+        # Before its first line nothing was usual; the stretch with that line is not whole.
+        oldest = (counts.keys.max || 0) - 1
+        usual = Measure::Usual.new((1..oldest).map { |stretch| counts[stretch] })
+        departure = usual.departure(counts[0]) or return
+        { "lines" => counts[0], "low" => usual.low, "high" => usual.high, "level" => departure.level, "direction" => departure.direction }
       end
 
       def by_minute(rows, column)

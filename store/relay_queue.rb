@@ -39,12 +39,12 @@ module Northdrift
       # Takes out what all relays have.
       def tidy = Database.rows("DELETE FROM relay_queue WHERE number <= coalesce((SELECT min(position) FROM relays WHERE deleted_us IS NULL), (SELECT max(number) FROM relay_queue))")
 
-      # @param entry [Entry]
+      # @param one [Entry]
       # @return [Array<StoredEvent>] its lines in their order; those that were forgotten meanwhile are missing
-      def events(entry)
-        binds = Array.new(entry.ids.size, "?").join(",")
-        found = Database.rows("SELECT #{StoredEvent::COLUMNS} FROM events WHERE events.id IN (#{binds})", entry.ids).to_h { |row| [row.first, StoredEvent.new(row, Kinds.current)] }
-        entry.ids.filter_map { |id| found[id] }
+      def lines(one)
+        binds = Array.new(one.ids.size, "?").join(",")
+        found = Database.rows("SELECT #{StoredEvent::COLUMNS} FROM events WHERE events.id IN (#{binds})", one.ids).to_h { |row| [row.first, StoredEvent.new(row, Kinds.current)] }
+        one.ids.filter_map { |id| found[id] }
       end
     end
   end

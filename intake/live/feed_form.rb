@@ -20,8 +20,9 @@ module Northdrift
 
         ADDRESS = "127.0.0.1"
         LISTENER = { "address" => :address, "port" => :port, "zone" => :zone, "machine" => :machine }.freeze
+        SYSLOG = LISTENER.merge("limit" => :limit).freeze
         KINDS = {
-          "udp" => LISTENER, "tcp" => LISTENER, "tls" => LISTENER, "http" => LISTENER,
+          "udp" => SYSLOG, "tcp" => SYSLOG, "tls" => SYSLOG, "http" => LISTENER,
           "follow" => { "paths" => :paths, "zone" => :zone, "machine" => :machine }.freeze,
           "command" => { "command" => :command, "zone" => :zone, "machine" => :machine }.freeze
         }.freeze
@@ -62,6 +63,15 @@ module Northdrift
           number&.between?(1, 65_535) ? number : raise(Unfit.new("port", "a port is a number from 1 to 65535"))
         end
         private_class_method :port
+
+        # Lines a second that one sender may send; empty for as many as it will.
+        def limit(_, value)
+          return if value.to_s.strip.empty?
+
+          number = Integer(value.to_s, exception: false)
+          number&.between?(1, 1_000_000) ? number : raise(Unfit.new("limit", "a limit is a whole number of lines a second, from 1 to 1000000"))
+        end
+        private_class_method :limit
 
         def zone(_, value)
           value = value.to_s.empty? ? "UTC" : value.to_s

@@ -62,6 +62,18 @@ module Northdrift
           end
         end
 
+        # @param peer [String]
+        # @return [Allowance, nil] that of a sender; nil where none is set
+        def allowance(peer)
+          return unless @given["limit"]
+
+          @lock.synchronize do
+            @allowances ||= {}
+            @allowances.shift if @allowances.size > MOST_STREAMS
+            @allowances[peer] ||= Allowance.new(@given["limit"])
+          end
+        end
+
         def pause = (AGAIN_SECONDS * 10).times { @stopping || sleep(0.1) }
 
         def told(error)

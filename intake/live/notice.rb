@@ -9,9 +9,13 @@ module Northdrift
         FILE = "collector.problem"
         SIZE = 512
 
+        UNWRITABLE = "Nothing can be written at present: the data folder is read-only. Senders wait; what was acknowledged is kept."
+
         # @param dir [String] data folder
         # @return [String, nil]
         def self.read(dir)
+          return UNWRITABLE unless File.writable?(dir)
+
           text = File.binread(File.join(dir, FILE)).force_encoding(Encoding::UTF_8).scrub.strip
           text unless text.empty?
         rescue Errno::ENOENT

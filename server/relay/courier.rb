@@ -36,7 +36,7 @@ module Northdrift
           entry = Store::RelayQueue.after(@relay.position)
           return @outlet.settle && false if entry.nil?
 
-          events = Store::RelayQueue.events(entry)
+          events = Store::RelayQueue.lines(entry)
           wanted = matcher ? events.select { |event| matcher.match?(event.subject) } : events
           refused = wanted.empty? ? 0 : @outlet.deliver(wanted)
           @relay.update!(position: entry.number, sent: @relay.sent + wanted.size - refused, refused: @relay.refused + refused, gone: @relay.gone + entry.ids.size - events.size, problem: nil)

@@ -36,6 +36,25 @@ class FullDiskTest < Northdrift::StoreTest
     nil
   end
 
+  # As when a file system is mounted read-only after a fault. What has files open there keeps that from being tried while it
+  # runs, so the collector is started on it.
+  def test_what_comes_in_waits_for_a_folder_that_can_be_written_to
+    port = free_port
+    feed("http", port: port, token: TOKEN)
+    ActiveRecord::Base.connection_handler.clear_all_connections!
+    system("mount", "-o", "remount,ro", @data, exception: true)
+    assert_match(/read-only/, Intake::Live::Notice.read(@data))
+    start_collecting
+    sleep 3
+    refute_equal "200", post(port, 0)
+    system("mount", "-o", "remount,rw", @data, exception: true)
+    assert_nil Intake::Live::Notice.read(@data)
+    Store::Database.open(@data)
+    eventually(seconds: 40) { post(port, 0) == "200" }
+    assert_equal [*0...500], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
+    assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
+  end
+
   def test_what_comes_in_waits_for_room
     ballast = File.join(@data, "ballast")
     File.binwrite(ballast, "\0" * (BALLAST_MB << 20))

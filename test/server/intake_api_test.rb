@@ -126,6 +126,17 @@ class IntakeApiTest < Northdrift::StoreTest
     refute upkeep.step
   end
 
+  def test_a_source_that_falls_silent_or_shouts_is_told
+    minute = Time.now.to_i / 60
+    feed = Store::Feed.create!(name: "x", kind: "tcp", given: {}, created_us: 1)
+    { "steady" => 10, "silent" => 0, "loud" => 500 }.each do |name, now|
+      source = Store::Source.create!(name: name, feed_id: feed.id, reference_us: 1, created_us: 1)
+      (1..120).each { |ago| Store::Arrivals.add(source.id, (minute - ago) * 60_000_000, lines: ago <= 5 ? now : 10 + (ago % 3), bytes: 1, unread: 0, timed: 0, lag_us: 0) }
+    end
+    told = ask(:get, "/api/feeds")["feeds"][0]["sources"].to_h { |source| [source["name"], source["volume"]["usual"]&.values_at("level", "direction")] }
+    assert_equal({ "steady" => nil, "silent" => %w[alarm less], "loud" => %w[alarm more] }, told)
+  end
+
   def test_a_relay_is_added_changed_removed_and_had_back
     wrong = ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "a b" } })
     assert_equal [422, "host"], [last_response.status, wrong["parameter"]]

@@ -17,9 +17,13 @@ module Northdrift
     end
 
     def collect
+      start_collecting
+      Store::Database.open(@data)
+    end
+
+    def start_collecting
       ActiveRecord::Base.connection_handler.clear_all_connections!
       @collector = fork { Server::Supervisor.new({ "northdrift: collecting (test)" => Server::Supervisor.intake(@data)["northdrift: collecting"] }).run && exit!(0) }
-      Store::Database.open(@data)
     end
 
     def stop_collecting

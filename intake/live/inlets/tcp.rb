@@ -109,7 +109,20 @@ module Northdrift
             raise
           end
 
-          def add(stream, messages) = messages.empty? || @funnel.messages(stream, messages)
+          def add(stream, messages)
+            return if messages.empty?
+
+            @funnel.messages(stream, messages)
+            slow_down(allowance(stream.name)&.owe(messages.size).to_f)
+          end
+
+          # Above its limit a sender is not listened to for a while.
+          def slow_down(seconds)
+            ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
+            while !@stopping && (left = ends - Process.clock_gettime(Process::CLOCK_MONOTONIC)).positive?
+              sleep [left, 0.2].min
+            end
+          end
 
           def secured(socket) = socket
 

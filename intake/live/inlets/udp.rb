@@ -58,7 +58,15 @@ module Northdrift
               text = text.sub(ENDING, "") if ENDING.match?(text)
               found[peer(sender)] << text.b unless text.empty?
             end
-            found.each { |peer, messages| @funnel.messages(stream(peer), messages) }
+            found.each { |peer, messages| @funnel.messages(stream(peer), allowed(peer, messages)) }
+          end
+
+          # What is above the limit of its sender is not taken, and counted.
+          def allowed(peer, messages)
+            allowance = allowance(peer) or return messages
+            taken = allowance.take(messages.size)
+            @office.count(@feed, :refused, messages.size - taken) if taken < messages.size
+            messages.first(taken)
           end
 
           # Addresses repeat: asking for their text each time is slow.

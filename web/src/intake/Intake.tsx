@@ -62,6 +62,18 @@ function lag(ms: number): string {
 	return ms < 0 ? `${duration(-ms * 1000)} ahead` : duration(ms * 1000);
 }
 
+/** Says that what comes is out of the usual. */
+function Unusual({ volume }: { volume: Volume }) {
+	const { usual } = volume;
+	if (!usual) return null;
+	return (
+		<span className={classes.unusual} data-level={usual.level}>
+			{usual.direction === "more" ? "▲" : "▼"} {usual.level}: {number(usual.lines)} lines in 5 min, usually{" "}
+			{usual.low === usual.high ? number(usual.low) : `${number(usual.low)} to ${number(usual.high)}`}
+		</span>
+	);
+}
+
 function SourceRow({ source, all, nowUs }: { source: FeedSource; all: number; nowUs: number }) {
 	const readers = Object.entries(source.readers)
 		.sort(([, one], [, other]) => other - one)
@@ -81,6 +93,7 @@ function SourceRow({ source, all, nowUs }: { source: FeedSource; all: number; no
 						<SeverityTicks code={source.last.severity} /> {source.last.message.split("\n", 1)[0]}
 					</span>
 				)}
+				<Unusual volume={source.volume} />
 				{source.repeated > 0 && <span className={classes.said}>{number(source.repeated)} came twice, kept once</span>}
 			</td>
 			<Figures
@@ -124,6 +137,7 @@ function FeedRows(props: {
 							how lines come here
 						</Button>
 					)}
+					<Unusual volume={feed.volume} />
 					{feed.refused > 0 && <span className={classes.said}>{number(feed.refused)} refused</span>}
 				</td>
 				<Figures volume={feed.volume} all={all} lost={feed.lost} />
@@ -169,6 +183,7 @@ export function Intake() {
 	const all = feeds.data?.feeds ?? [];
 	const lines = all.reduce((sum, feed) => sum + feed.volume.day_lines, 0);
 	const perMinute = all.reduce((sum, feed) => sum + (feed.volume.lines.at(-2) ?? 0), 0);
+	const unusual = all.flatMap((feed) => feed.sources).filter((source) => source.volume.usual).length;
 	const stopped = all.filter((feed) => state(feed) === "problem").length;
 	const asked = all.find((feed) => feed.id === how?.id);
 	return (
@@ -178,6 +193,7 @@ export function Intake() {
 					<>
 						<b>{number(perMinute)}</b> lines in the last minute, <b>{number(lines)}</b> in 24 hours, from{" "}
 						{number(all.length)} {all.length === 1 ? "source" : "sources"}
+						{unusual > 0 && <span className={classes.problem}>; {number(unusual)} out of the usual</span>}
 						{stopped > 0 && <span className={classes.problem}>; {stopped} stopped</span>}
 					</>
 				)}

@@ -15,6 +15,8 @@ export interface Volume {
 	/** How long after its own time a line was received, in the mean of the last hour. */
 	lag_ms: number | null;
 	last_minute: number | null;
+	/** Where the last five minutes are out of what a day says is usual. */
+	usual: { lines: number; low: number; high: number; level: "warning" | "alarm"; direction: "more" | "less" } | null;
 }
 
 export interface FeedSource {

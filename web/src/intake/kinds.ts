@@ -16,13 +16,19 @@ const ADDRESS: Setting = {
 };
 const PORT: Setting = { name: "port", label: "Port" };
 const ZONE: Setting = { name: "zone", label: "Time zone of stamps that have none", placeholder: "UTC" };
+const LIMIT: Setting = {
+	name: "limit",
+	label: "At most so many lines a second of one sender",
+	description: "TCP senders are slowed; what is too much by UDP is not taken, and counted",
+	placeholder: "as many as come",
+};
 const MACHINE: Setting = { name: "machine", label: "Machine of lines that name none", placeholder: "none" };
 
 /** The ways in, with what each is set up with. */
 export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: string }> = {
-	tcp: { title: "syslog over TCP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE] },
-	udp: { title: "syslog over UDP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE] },
-	tls: { title: "syslog over TLS", settings: [ADDRESS, { ...PORT, placeholder: "6514" }, ZONE, MACHINE] },
+	tcp: { title: "syslog over TCP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE, LIMIT] },
+	udp: { title: "syslog over UDP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE, LIMIT] },
+	tls: { title: "syslog over TLS", settings: [ADDRESS, { ...PORT, placeholder: "6514" }, ZONE, MACHINE, LIMIT] },
 	http: {
 		title: "OpenTelemetry, NDJSON or text over HTTP",
 		settings: [ADDRESS, { ...PORT, placeholder: "4318" }, ZONE, MACHINE],
