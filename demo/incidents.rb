@@ -5,6 +5,7 @@ module Northdrift
     # What went wrong at Tarnholm Ferries in these ten days.
     class Incidents
       include Forms
+      include Troubles
 
       def initialize(world)
         @world = world
@@ -17,6 +18,10 @@ module Northdrift
         printer_that_went_quiet
         clock_that_was_wrong
         radio_fade
+        certificate_that_runs_out
+        leases_that_run_dry
+        chatty_firmware
+        mail_that_fills_its_disk
       end
 
       private
