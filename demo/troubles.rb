@@ -11,16 +11,17 @@ module Northdrift
 
       private
 
-      # gate-auk-1 warned for a week; at midnight the booking service's certificate has run out, and nobody looks until morning.
+      # gate-auk-1 warned for days; at midnight the booking service's certificate has run out, and nobody looks until morning.
       def certificate_that_runs_out
-        (3..9).each do |ago|
-          put("gate-auk-1/gate.log", ago, "04:00:12.3") { |time| rfc5424(time, "gate-auk-1", "gatectl", "certificate #{BOOKING} of tix-app-1 expires in #{ago - 2} days", severity: :warning, data: { "days" => ago - 2 }) }
+        (5..9).each do |ago|
+          left = ago - 4
+          put("gate-auk-1/gate.log", ago, "04:00:12.3") { |time| rfc5424(time, "gate-auk-1", "gatectl", "certificate #{BOOKING} of tix-app-1 expires in #{left} days", severity: :warning, data: { "days" => left }) }
         end
-        every("certificate", 2, "00:00:09", "07:31:40", 48) do |time, random|
+        every("certificate", 4, "00:00:09", "07:31:40", 48) do |time, random|
           @world.add("gate-auk-1/gate.log", time, rfc5424(time, "gate-auk-1", "gatectl", "TLS handshake with tix-app-1 failed: certificate #{BOOKING} has expired, gate held closed", severity: :error, data: { "berth" => random.rand(1..4) }))
         end
-        put("tix-app-1/syslog", 2, "07:31:52") { |time| rfc3164(time, "tix-app-1", "sudo", "sigrid : TTY=pts/0 ; PWD=/root ; USER=root ; COMMAND=/usr/local/sbin/renew-certificate #{BOOKING}", pid: 8802) }
-        put("gate-auk-1/gate.log", 2, "07:32:20.6") { |time| rfc5424(time, "gate-auk-1", "gatectl", "TLS handshake with tix-app-1 done, gate open", severity: :notice, data: { "berth" => 1 }) }
+        put("tix-app-1/syslog", 4, "07:31:52") { |time| rfc3164(time, "tix-app-1", "sudo", "sigrid : TTY=pts/0 ; PWD=/root ; USER=root ; COMMAND=/usr/local/sbin/renew-certificate #{BOOKING}", pid: 8802) }
+        put("gate-auk-1/gate.log", 4, "07:32:20.6") { |time| rfc5424(time, "gate-auk-1", "gatectl", "TLS handshake with tix-app-1 done, gate open", severity: :notice, data: { "berth" => 1 }) }
       end
 
       # Leases at Little Auk rise for three days, until a kiosk gets none.

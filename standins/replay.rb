@@ -19,7 +19,7 @@ module Northdrift
         "memory-fault" => Incident.new(:memory_fault, 5, "14:22:07", "a memory fault of hv-2 stops mail-1 and tix-db-2 (1 min)"),
         "kernel-panic" => Incident.new(:kernel_panic, 4, "11:05:32.7", "gate-tar-1 panics and starts again (1 min)"),
         "power-loss" => Incident.new(:power_loss, 3, "16:40:12", "hall-kiosk-3 loses power (10 s)"),
-        "certificate" => Incident.new(:certificate_that_runs_out, 2, "00:00:09", "gate-auk-1 finds the booking service's certificate expired (7.5 h)"),
+        "certificate" => Incident.new(:certificate_that_runs_out, 4, "00:00:09", "gate-auk-1 finds the booking service's certificate expired (7.5 h)"),
         "chatty-firmware" => Incident.new(:chatty_firmware, 2, "13:05:02.1", "a new firmware of gate-tar-1 writes a hundred times as many lines (5 h)"),
         "mail-disk" => Incident.new(:mail_that_fills_its_disk, 1, "15:38:40", "mail-1 cannot queue: its disk is full (2 h)"),
         "restart-from-inside" => Incident.new(:restart_from_inside, 7, "02:14:09", "tix-db-1 is restarted from inside the guest (1 min)")

@@ -101,7 +101,7 @@ module Northdrift
         def stream(peer, machine: @given["machine"])
           @lock.synchronize do
             peer = "others" if !@streams.key?(peer) && @streams.size >= MOST_STREAMS
-            @streams[peer] ||= @office.stream(@feed, name: peer == @feed.name ? peer : "#{@feed.kind} #{peer}", machine: machine.to_s.empty? ? nil : machine, zone: @given["zone"] || "UTC")
+            @streams[peer] ||= @office.stream(@feed, name: peer == @feed.name ? peer : "#{@feed.name} #{peer}", machine: machine.to_s.empty? ? nil : machine, zone: @given["zone"] || "UTC")
           end
         end
       end

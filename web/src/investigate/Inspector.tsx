@@ -226,10 +226,10 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 				</button>{" "}
 				{line.pattern.text}
 			</p>
-			<p className={classes.make}>
+			<div className={classes.make}>
 				<Link to={parserFrom({ line: line.id })}>make a parser from this line</Link>
 				<Link to={noiseFrom(equals("pattern", line.pattern.name))}>a noise rule from its pattern</Link>
-			</p>
+			</div>
 			<h2>Where it came from</h2>
 			<dl className={classes.facts}>
 				<dt>source</dt>
