@@ -9,6 +9,8 @@ module Northdrift
       # So often lines become old enough to be forgotten.
       FORGET_SECONDS = 3600
       DOING = "upkeep"
+      # Nobody waits for it.
+      NICENESS = 10
 
       # @param stop [#call] returns true when it is time to end
       def initialize(stop: -> { false }, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
@@ -18,6 +20,7 @@ module Northdrift
 
       # Works until told to stop; what was interrupted is taken up again.
       def run
+        Process.setpriority(Process::PRIO_PROCESS, 0, NICENESS)
         step || sleep(POLL_SECONDS) until @stop.call
       end
 

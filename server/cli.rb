@@ -154,6 +154,21 @@ module Northdrift
         exit NOTHING if problems == files.size
       end
 
+      desc "keep", "show or set how long lines are kept"
+      option :data, DATA
+      option :days, type: :numeric, desc: "lines are kept for so many days; 0: for ever"
+      option :megabytes, type: :numeric, desc: "the database is at most so large; 0: as large as it becomes"
+      option :archive, type: :boolean, desc: "whether lines are put away into files before they are forgotten"
+      def keep
+        Store::Database.open(options[:data])
+        keeping = Store::Keeping.current
+        %i[days megabytes].each { |name| keeping[name] = options[name].to_i.then { |number| number.positive? ? number : nil } if options[name] }
+        keeping.archive = options[:archive] unless options[:archive].nil?
+        keeping.save
+        puts "days: #{keeping.days || 'for ever'}\nmegabytes: #{keeping.megabytes || 'as many as there are'}\narchive: #{keeping.archive ? 'yes' : 'no'}"
+        puts "lines that are older: #{keeping.overdue((Time.now.to_r * 1_000_000).to_i)}"
+      end
+
       desc "collect", "take lines in without answering on the web: listeners, followed files and commands as they are set up"
       option :data, DATA
       def collect

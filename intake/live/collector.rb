@@ -18,6 +18,8 @@ module Northdrift
         SPOOL = "spool/live"
         AGAIN_SECONDS = 1
         FORGET_SECONDS = 3600
+        # Who asks a question waits for it; who sends can wait: reading and writing give way when the processors are wanted.
+        NICENESS = 5
         # So long an orderly stop may take.
         WIND_UP_SECONDS = 10
 
@@ -59,6 +61,7 @@ module Northdrift
           FileUtils.rm_rf(File.join(@dir, SPOOL))
           FileUtils.mkdir_p(@spool)
           start_receiver
+          Process.setpriority(Process::PRIO_PROCESS, 0, NICENESS)
           @readers = []
           READERS.times { @readers << ReadingProcess.new(@readers.dup, patient: true) }
           @under_way = Thread::Queue.new

@@ -6,11 +6,12 @@ import {
 	IconCopy,
 	IconEqual,
 	IconEqualNot,
+	IconVolumeOff,
 	IconX,
 } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link } from "react-router";
+import { Link, useNavigate } from "react-router";
 import { get } from "../api/client";
 import type { FieldValue, LineDetail } from "../api/types";
 import { noiseFrom, parserFrom } from "../rules/api";
@@ -54,6 +55,7 @@ function Field({
 	onChip: (chip: string) => void;
 	onColumn: (field: string) => void;
 }) {
+	const navigate = useNavigate();
 	const actions = [
 		{ label: `only ${name} = ${value}`, icon: <IconEqual size={14} />, act: () => onChip(equals(name, value)) },
 		{ label: `not ${name} = ${value}`, icon: <IconEqualNot size={14} />, act: () => onChip(differs(name, value)) },
@@ -61,6 +63,11 @@ function Field({
 			label: shown ? "no column any more" : "as a column",
 			icon: <IconColumnInsertRight size={14} />,
 			act: () => onColumn(name),
+		},
+		{
+			label: `a noise rule from ${name} = ${value}`,
+			icon: <IconVolumeOff size={14} />,
+			act: () => void navigate(noiseFrom(equals(name, value))),
 		},
 	];
 	return (
