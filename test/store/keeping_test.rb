@@ -104,6 +104,26 @@ class KeepingTest < Northdrift::StoreTest
     assert_empty(lines.grep(/half/))
   end
 
+  # What is forgotten and given back must neither stop who writes meanwhile, nor lose a line of theirs.
+  def test_others_write_while_old_lines_go
+    old = Array.new(20_000) { |index| "#{(Time.utc(2026, 10, 1) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: old #{format('%032x', index * 7919)}\n" }.join
+    import_text(old, name: "old.log")
+    paths = Array.new(8) { |part| write("new-#{part}.log", Array.new(2000) { |index| "2026-11-23T10:00:#{format('%02d', index % 60)}Z quay craned: new #{part} #{index}\n" }.join) }
+    ActiveRecord::Base.connection_handler.clear_all_connections!
+    writing = fork do
+      Store::Database.open(@data)
+      paths.each { |path| import(path) }
+      exit!(0)
+    end
+    Store::Database.open(@data)
+    assert_equal 20_000, keep(days: 5)
+    Store::Compaction.new.run
+    assert Process.wait2(writing)[1].success?
+    assert_equal [16_000, 0], [question("new").total, question("old").total]
+    assert_equal 20_000, Store::Archive.sum(:lines)
+    assert_sound
+  end
+
   def test_an_archive_that_is_broken_says_so_and_leaves_nothing_behind
     fill
     keep(days: 5)
