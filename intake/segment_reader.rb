@@ -54,6 +54,7 @@ module Northdrift
       def add(event)
         @rules.apply(event, @task.name, @context.clock, @task.reference_us) if @definition && !@rules.empty?
         @packer.pack(event, @batch)
+        @batch.tell(Logbook::Catalogue.shipped.read(event, @task.name))
         @readers[event.reader] += 1
       end
     end

@@ -25,7 +25,7 @@ module Northdrift
       end
 
       # @return [Boolean] whether there was something to do
-      def step = reread || bring_back || take_away || forget
+      def step = reread || bring_back || take_away || read_past || forget
 
       private
 
@@ -34,6 +34,14 @@ module Northdrift
         rereading = Store::Rereading.new(reread)
         reread.state == "undoing" ? rereading.undo : rereading.run
         true
+      end
+
+      # When rules of the logbook are new.
+      def read_past
+        catalogue = Logbook::Catalogue.shipped
+        return false if Store::Setting.get(Store::Happenings::VERSION) == catalogue.version
+
+        doing("reading the logbook") { Store::Happenings.read_past(catalogue, stop: @stop) }
       end
 
       def bring_back = archive("coming") { |archive| Store::Returning.new(archive).bring_back }

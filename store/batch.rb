@@ -23,6 +23,8 @@ module Northdrift
       attr_reader :spans
       # @return [Hash{Integer=>String}] by index: what to index instead of the body, where that will not do
       attr_reader :index_texts
+      # @return [Hash{Integer=>Logbook::Happening}] by index
+      attr_reader :happenings
       # @return [Integer] bytes of text
       attr_reader :bytes
 
@@ -38,8 +40,12 @@ module Northdrift
         @extras = []
         @spans = []
         @index_texts = {}
+        @happenings = {}
         @bytes = 0
       end
+
+      # @param happening [Logbook::Happening, nil] what the event tells that was added last
+      def tell(happening) = happening && @happenings[@times.size - 1] = happening
 
       # @return [Integer] events in it
       def size = @times.size
@@ -65,11 +71,11 @@ module Northdrift
       # Numbers travel packed, texts joined: few objects, whatever the number of events.
       def marshal_dump
         [@times.pack("q*"), @severities.pack("C*"), @kinds.pack("L*"), @templates.pack("L*"), @lines.pack("Q*"), @offsets.pack("Q*"), *joined(@heads), *joined(@bodies),
-         *joined(@spans), @extras.each_with_index.filter_map { |extra, index| extra && [index, extra] }, @index_texts, @bytes]
+         *joined(@spans), @extras.each_with_index.filter_map { |extra, index| extra && [index, extra] }, @index_texts, @happenings, @bytes]
       end
 
       def marshal_load(data)
-        times, severities, kinds, templates, lines, offsets, head_sizes, heads, body_sizes, bodies, span_sizes, spans, extras, @index_texts, @bytes = data
+        times, severities, kinds, templates, lines, offsets, head_sizes, heads, body_sizes, bodies, span_sizes, spans, extras, @index_texts, @happenings, @bytes = data
         @times = times.unpack("q*")
         @severities = severities.unpack("C*")
         @kinds = kinds.unpack("L*")

@@ -42,6 +42,7 @@ module Northdrift
         named = ["id IN (SELECT value FROM json_each(?))", [Oj.dump(ids, mode: :strict)]]
         FullText.delete(*named)
         Rollup.subtract(*named)
+        Happenings.forget(named.last.first)
         Database.rows("DELETE FROM events WHERE #{named.first}", named.last)
       end
     end

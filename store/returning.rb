@@ -51,7 +51,10 @@ module Northdrift
         parts = by_source.map do |name, events|
           batch = Batch.new
           # In the order of the source; the counts by block rely on it.
-          events.map(&:first).sort_by(&:line_number).each { |event| @packer.pack(event, batch) }
+          events.map(&:first).sort_by(&:line_number).each do |event|
+            @packer.pack(event, batch)
+            batch.tell(Logbook::Catalogue.shipped.read(event, name))
+          end
           Part.new(batch, [], [], @packer, source(name), @archive, 0)
         end
         # What is new to the packer's numbers goes with the first.

@@ -50,6 +50,7 @@ module Northdrift
         ids = @slots.assign(batch, order)
         insert(batch, order, ids, kinds, templates(part), part.source_id, part.first_line)
         by_index = order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
+        Happenings.add(batch.happenings, by_index)
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
         part.settle(by_index)
         by_index

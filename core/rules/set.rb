@@ -20,24 +20,11 @@ module Northdrift
       # @param now_us [Integer]
       # @return [Integer, nil] the noise rule that turns it away
       def apply(event, source, clock, now_us)
-        @parsers.find { |parser| parser.apply(event, -> { subject(event, source) }, clock) }
+        @parsers.find { |parser| parser.apply(event, -> { Find::Subjects.of(event, source) }, clock) }
         return if @noise.empty?
 
-        subject = subject(event, source)
+        subject = Find::Subjects.of(event, source)
         @noise.find { |rule| rule.takes?(event, subject, now_us) }&.id
-      end
-
-      private
-
-      def subject(event, source)
-        text = Text.utf8(event.body)
-        Find::Matcher::Subject.new(event.severity, text, event.machine, event.service, Text.utf8(event.message), -> { Text.utf8(event.raw) },
-                                   -> { named(event).merge("source" => source) })
-      end
-
-      def named(event)
-        values = event.fields.merge(event.constants).transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }
-        values.merge("host.name" => event.machine, "service.name" => event.service, "reader" => event.reader.to_s)
       end
     end
   end

@@ -99,6 +99,7 @@ module Northdrift
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME && !event.constants.key?(Rules::Parser::FIELD)
           @packer.pack(event, @result.batch)
+          @result.batch.tell(Logbook::Catalogue.shipped.read(event, @result.group.stream.name))
         end
 
         def turn_away(event, rule)

@@ -10,6 +10,7 @@ import { Keeping } from "./intake/Keeping";
 import { Relays } from "./intake/Relays";
 import { Unread } from "./intake/Unread";
 import { Investigate } from "./investigate/Investigate";
+import { Logbook } from "./logbook/Logbook";
 import { NoiseEditor } from "./rules/NoiseEditor";
 import { NoiseList } from "./rules/NoiseList";
 import { ParserEditor } from "./rules/ParserEditor";
@@ -63,6 +64,7 @@ function ThemeSwitch() {
 
 const SCREENS = [
 	{ path: "/", name: "Investigate" },
+	{ path: "/logbook", name: "Logbook" },
 	{ path: "/intake", name: "Intake" },
 ];
 
@@ -118,6 +120,7 @@ export function App() {
 				<div className={classes.app}>
 					<TopBar />
 					<Routes>
+						<Route path="/logbook" element={<Logbook />} />
 						<Route path="/intake" element={<Intake />} />
 						<Route path="/intake/keeping" element={<Keeping />} />
 						<Route path="/intake/relays" element={<Relays />} />

@@ -1,0 +1,65 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require "json_schemer"
+require "rack/test"
+
+# The logbook by HTTP, on lines that were read in different ways.
+class LogbookApiTest < Northdrift::StoreTest
+  include Northdrift
+  include Rack::Test::Methods
+
+  DOCUMENT = JSONSchemer.openapi(JSON.parse(File.read(File.join(ROOT, "docs/openapi.json"))))
+  LINES = <<~LOG
+    Nov 21 06:14:26 alder kernel: Out of memory: Killed process 2217 (bookingd) total-vm:5120312kB
+    Nov 21 06:14:27 alder systemd[1]: bookingd.service: Failed with result 'oom-kill'.
+    Nov 21 06:14:28 alder app: nothing of note
+    Nov 22 02:14:09 birch sudo: sigrid : TTY=pts/0 ; PWD=/home/sigrid ; USER=root ; COMMAND=/sbin/reboot
+  LOG
+
+  def app = @app ||= Server::App.build(@data)
+
+  def logbook(query = "")
+    get("/api/logbook#{query}", {}, { "HTTP_HOST" => "127.0.0.1:4280" })
+    JSON.parse(last_response.body).tap { |body| assert_empty DOCUMENT.schema(last_response.ok? ? "LogbookPage" : "Problem").validate(body).to_a }
+  end
+
+  def told(page) = page["happenings"].map { |one| one.values_at("kind", "machine", "says") }
+
+  STORY = [["memory-kill", "alder", "bookingd (process 2217) was killed for want of memory"], ["service-failure", "alder", "bookingd.service failed: oom-kill"], ["machine-restart", "birch", "sigrid ordered: reboot"]].freeze
+
+  def test_happenings_are_read_as_lines_come_in
+    import_text(LINES)
+    page = logbook
+    assert_equal [STORY, 3, [2, 1]], [told(page), page["total"], page["days"].map { |day| day["severities"].sum }]
+    assert_equal 1, page["kinds"].find { |kind| kind["kind"] == "memory-kill" }["count"]
+    line = question("oom-kill").page.events.first
+    assert_equal line.id.to_s, page["happenings"][1]["id"]
+  end
+
+  def test_they_are_narrowed
+    import_text(LINES)
+    assert_equal STORY.last(1), told(logbook("?kind=machine-restart"))
+    assert_equal STORY.first(2), told(logbook("?machine=alder"))
+    assert_equal STORY[1, 1], told(logbook("?text=OOM-"))
+    assert_empty told(logbook("?text=100%25"))
+    assert_equal STORY.last(1), told(logbook("?from=#{Time.utc(2026, 11, 22).to_i * 1_000_000}"))
+    assert_equal([STORY.last(1), 3], logbook("?limit=1").then { |page| [told(page), page["total"]] })
+    assert_equal STORY.values_at(0), told(logbook("?least=critical"))
+    assert_equal [400, 400], [logbook("?kind=weather")["status"], logbook("?least=awful")["status"]]
+  end
+
+  # New rules are applied to the past; what is taken out or put away takes its happenings with it.
+  def test_the_past_is_read_again_and_forgotten_with_its_lines
+    import_text(LINES)
+    Store::Database.rows("DELETE FROM happenings")
+    assert Intake::Upkeep.new.step
+    assert_equal STORY, told(logbook)
+    Store::Forgetting.new(Store::Keeping.new(days: 0, archive: true)).run(Time.utc(2027).to_i * 1_000_000)
+    assert_empty told(logbook)
+    Store::Archive.find_each { |archive| archive.update!(state: "coming") && Store::Returning.new(archive).bring_back }
+    assert_equal STORY, told(logbook)
+    Store::Removal.remove(Store::Source.ids)
+    assert_empty told(logbook)
+  end
+end

@@ -1,0 +1,161 @@
+import { MultiSelect, Select, Switch, TextInput } from "@mantine/core";
+import { useDebouncedCallback } from "@mantine/hooks";
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, useMemo, useRef } from "react";
+import { Link, useSearchParams } from "react-router";
+import { get } from "../api/client";
+import type { Status } from "../api/types";
+import { SeverityTicks } from "../shared/severity";
+import { clock, dayAndYear, number, toIso } from "../shared/time";
+import { useZone } from "../shared/zone";
+import { type Happening, useLogbook } from "./api";
+import { Density } from "./Density";
+import { fold } from "./fold";
+import classes from "./Logbook.module.css";
+
+const AROUND_US = 120_000_000;
+const FILTERS = ["kind", "machine", "text"] as const;
+type Setting = (typeof FILTERS)[number] | "routine";
+
+/** The lines around what tells a happening. */
+function evidence(one: Happening, last: Happening): string {
+	const params = new URLSearchParams({
+		from: toIso(one.time_us - AROUND_US),
+		to: toIso(last.time_us + AROUND_US),
+		line: one.id,
+	});
+	if (one.machine) params.set("chip", `host.name = "${one.machine}"`);
+	return `/?${params}`;
+}
+
+/** The fleet's story: what happened to its machines, day by day. */
+export function Logbook() {
+	const { zone } = useZone();
+	const [params, setParams] = useSearchParams();
+	const asked = new URLSearchParams();
+	for (const name of FILTERS) {
+		const value = params.get(name);
+		if (value) asked.set(name, value);
+	}
+	const routine = params.get("routine") === "shown";
+	if (!routine) asked.set("least", "notice");
+	asked.set("limit", "2000");
+	const page = useLogbook(asked);
+	const status = useQuery({ queryKey: ["status"], queryFn: () => get<Status>("/api/status") });
+	const list = useRef<HTMLOListElement>(null);
+	const set = (name: Setting, value: string) =>
+		setParams(
+			(now) => {
+				const next = new URLSearchParams(now);
+				if (value) next.set(name, value);
+				else next.delete(name);
+				return next;
+			},
+			{ replace: true },
+		);
+	const setText = useDebouncedCallback((value: string) => set("text", value), 250);
+	const data = page.data;
+	const folded = useMemo(() => fold(data?.happenings ?? []), [data]);
+	const titles = Object.fromEntries(data?.kinds.map(({ kind, title }) => [kind, title]) ?? []);
+	const filtered = FILTERS.some((name) => params.get(name));
+	const toDay = (fromUs: number) => {
+		const from = folded.find(({ first }) => first.time_us >= fromUs);
+		if (from) list.current?.querySelector(`[data-happening="${from.first.id}"]`)?.scrollIntoView({ block: "start" });
+	};
+	let before = "";
+	return (
+		<main className={classes.screen} aria-busy={page.isPlaceholderData}>
+			<header className={classes.head}>
+				<h1>Logbook</h1>
+				<MultiSelect
+					aria-label="Kinds"
+					placeholder={params.get("kind") ? undefined : "all kinds"}
+					data={
+						data?.kinds
+							.filter(({ kind, count }) => count > 0 || params.get("kind")?.split(",").includes(kind))
+							.map(({ kind, title, count }) => ({ value: kind, label: `${title} (${number(count)})` })) ?? []
+					}
+					value={params.get("kind")?.split(",").filter(Boolean) ?? []}
+					onChange={(kinds) => set("kind", kinds.join(","))}
+					clearable
+					w={320}
+				/>
+				<Select
+					aria-label="Machine"
+					placeholder="all machines"
+					data={status.data?.machines ?? []}
+					value={params.get("machine")}
+					onChange={(machine) => set("machine", machine ?? "")}
+					searchable
+					clearable
+					w={180}
+				/>
+				<TextInput
+					aria-label="Words"
+					placeholder="a person, a service, a word"
+					defaultValue={params.get("text") ?? ""}
+					onChange={(event) => setText(event.currentTarget.value)}
+					w={220}
+				/>
+				<Switch
+					label="routine too"
+					checked={routine}
+					onChange={(event) => set("routine", event.currentTarget.checked ? "shown" : "")}
+				/>
+				<p role="status">
+					{data && (
+						<>
+							<b>{number(data.total)}</b> {data.total === 1 ? "happening" : "happenings"}
+							{data.total > data.happenings.length && `; the latest ${number(data.happenings.length)} are shown`}
+						</>
+					)}
+				</p>
+			</header>
+			{page.error && <p className={classes.problem}>{page.error.message}</p>}
+			{data && data.days.length > 0 && <Density days={data.days} onDay={toDay} />}
+			{data && data.happenings.length === 0 && (
+				<p className={classes.empty}>
+					{filtered
+						? "Nothing of the kind happened."
+						: `Nothing notable was read out of the lines yet: restarts, crashes, failed services, changes, logons and the like, by ${number(data.rules)} rules.`}
+				</p>
+			)}
+			<ol className={classes.list} ref={list}>
+				{folded.map(({ first: one, last, count }) => {
+					const today = dayAndYear(one.time_us, zone);
+					const heading = today !== before;
+					before = today;
+					return (
+						<Fragment key={one.id}>
+							{heading && (
+								<li className={classes.day}>
+									<h2>{today}</h2>
+								</li>
+							)}
+							<li className={classes.entry} data-happening={one.id} data-kind={one.kind}>
+								<time>{clock(one.time_us, zone)}</time>
+								<SeverityTicks code={one.severity} />
+								<button type="button" className="plain" onClick={() => set("machine", one.machine ?? "")}>
+									{one.machine ?? "no machine"}
+								</button>
+								<span className={classes.says}>
+									{one.says}
+									{count > 1 && (
+										<span className={classes.again}>
+											{" "}
+											and {number(count - 1)} more until {clock(last.time_us, zone)}
+										</span>
+									)}
+								</span>
+								<button type="button" className={classes.kind} onClick={() => set("kind", one.kind)}>
+									{titles[one.kind]}
+								</button>
+								<Link to={evidence(one, last)}>lines</Link>
+							</li>
+						</Fragment>
+					);
+				})}
+			</ol>
+		</main>
+	);
+}
