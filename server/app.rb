@@ -14,7 +14,7 @@ module Northdrift
         "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
         "/api/imports" => Resources::Imports, "/api/follow" => Resources::Follow, "/api/feeds" => Resources::Feeds,
         "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules, "/api/news" => Resources::News,
-        "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays, "/api/logbook" => Resources::LogbookPages
+        "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays, "/api/logbook" => Resources::LogbookPages, "/api/restarts" => Resources::Restarts
       }.freeze
 
       module_function

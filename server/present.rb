@@ -36,6 +36,11 @@ module Northdrift
           "service" => event.service, "message" => Text.display(event.message), "fields" => display(event.fields) }
       end
 
+      # @param one [Store::Happenings::Kept]
+      def happening(one)
+        { "id" => one.id.to_s, "time_us" => one.time_us, "rule" => one.rule, "kind" => one.kind, "severity" => one.severity, "machine" => one.machine, "service" => one.service, "says" => one.says }
+      end
+
       # @param line [Store::IntakeRules::TurnedAway]
       def turned_away(line) = line.to_h.except(:id).transform_keys(&:to_s)
 

@@ -56,6 +56,22 @@ module Northdrift
         Page.new(rows.map { |row| Kept.new(*row) }, days.values.sum { |by| by.values.sum }, days, counts)
       end
 
+      # @param rules [Array<String>]
+      # @return [Array<Kept>] all of these rules, in order of time; fields as a hash
+      def of(rules)
+        rows = Database.rows("SELECT #{COLUMNS} FROM happenings WHERE rule IN (#{(['?'] * rules.size).join(',')}) ORDER BY event_id", rules)
+        rows.map { |row| Kept.new(*row[0..-2], Oj.load(row.last, mode: :strict)) }
+      end
+
+      # @param machine [String]
+      # @param before_us [Integer]
+      # @return [Integer, nil] when a machine was last heard of before, within a day
+      def last_heard(machine, before_us)
+        quoted = machine.gsub(/["\\]/) { |sign| "\\#{sign}" }
+        event = Question.new(find: %(host.name = "#{quoted}"), from_us: before_us - Question::DAY_US, to_us: before_us).page(last: true, limit: 1).events.first
+        event&.time_us
+      end
+
       # Reads all lines that are there again, where rules have changed since they were read.
       # @param catalogue [Logbook::Catalogue]
       # @param stop [#call] returns true when it is time to end

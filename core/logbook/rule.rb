@@ -15,7 +15,7 @@ module Northdrift
         "clock" => "clock", "certificate" => "certificate", "log-cleared" => "log cleared"
       }.freeze
       BLANK = /\{([\w.]+)\}/
-      NOTHING = "?"
+      NOTHING = "(not told)"
 
       # @return [String]
       attr_reader :id, :kind, :source, :mark

@@ -12,7 +12,7 @@ module Northdrift
           page = Store::Happenings.page(**asked)
           kinds = Logbook::Rule::KINDS.map { |kind, title| { "kind" => kind, "title" => title, "count" => page.kinds.fetch(kind, 0) } }
           days = page.days.sort.map { |day, by| { "from_us" => day * DAY_US, "severities" => Array.new(9) { |code| by.fetch(code, 0) } } }
-          json("happenings" => page.found.map { |one| present(one) }, "total" => page.total, "kinds" => kinds, "days" => days, "rules" => Logbook::Catalogue.shipped.rules.size)
+          json("happenings" => page.found.map { |one| Present.happening(one) }, "total" => page.total, "kinds" => kinds, "days" => days, "rules" => Logbook::Catalogue.shipped.rules.size)
         end
 
         private
@@ -31,10 +31,6 @@ module Northdrift
         end
 
         def least = params["least"].to_s.empty? ? nil : Severity::NAMES.index(choice("least", Severity::NAMES, nil))
-
-        def present(one)
-          { "id" => one.id.to_s, "time_us" => one.time_us, "rule" => one.rule, "kind" => one.kind, "severity" => one.severity, "machine" => one.machine, "service" => one.service, "says" => one.says }
-        end
       end
     end
   end

@@ -18,7 +18,7 @@ class LogbookTest < Minitest::Test
         found = happening(sample)
         assert_equal rule.id, found&.rule, sample
         # A restart may have been asked for by nobody who is named.
-        refute_includes found.says, "?", sample unless rule.id == "linux.reboot-asked"
+        refute_includes found.says, "not told", sample unless rule.id == "linux.reboot-asked"
       end
       assert_operator rule.source.length, :>, 8
     end

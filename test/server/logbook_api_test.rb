@@ -49,6 +49,17 @@ class LogbookApiTest < Northdrift::StoreTest
     assert_equal [400, 400], [logbook("?kind=weather")["status"], logbook("?least=awful")["status"]]
   end
 
+  def test_a_restart_has_its_reason_with_evidence_and_how_long_it_was_away
+    import_text("#{LINES}Nov 22 02:15:09 birch kernel: Linux version 6.1.0-29 (build@x) booting\nNov 22 07:00:00 alder kernel: Linux version 6.1.0-29 (build@x) booting\n")
+    get("/api/restarts", {}, { "HTTP_HOST" => "127.0.0.1:4280" })
+    body = JSON.parse(last_response.body)
+    assert_empty DOCUMENT.schema("Restarts").validate(body).to_a
+    birch, alder = body["restarts"]
+    assert_equal ["birch", "inside", "likely", ["sigrid ordered: reboot"], 60_000_000], [*birch.values_at("machine", "reason", "confidence"), birch["evidence"].map { |one| one["says"] }, birch["start_us"] - birch["last_heard_us"]]
+    assert_equal ["unknown", "none", []], alder.values_at("reason", "confidence", "evidence")
+    refute_empty alder["look"]
+  end
+
   # New rules are applied to the past; what is taken out or put away takes its happenings with it.
   def test_the_past_is_read_again_and_forgotten_with_its_lines
     import_text(LINES)

@@ -11,6 +11,7 @@ import { Relays } from "./intake/Relays";
 import { Unread } from "./intake/Unread";
 import { Investigate } from "./investigate/Investigate";
 import { Logbook } from "./logbook/Logbook";
+import { Restarts } from "./logbook/Restarts";
 import { NoiseEditor } from "./rules/NoiseEditor";
 import { NoiseList } from "./rules/NoiseList";
 import { ParserEditor } from "./rules/ParserEditor";
@@ -121,6 +122,7 @@ export function App() {
 					<TopBar />
 					<Routes>
 						<Route path="/logbook" element={<Logbook />} />
+						<Route path="/logbook/restarts" element={<Restarts />} />
 						<Route path="/intake" element={<Intake />} />
 						<Route path="/intake/keeping" element={<Keeping />} />
 						<Route path="/intake/relays" element={<Relays />} />

@@ -6,27 +6,17 @@ import { Link, useSearchParams } from "react-router";
 import { get } from "../api/client";
 import type { Status } from "../api/types";
 import { SeverityTicks } from "../shared/severity";
-import { clock, dayAndYear, number, toIso } from "../shared/time";
+import { clock, dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { type Happening, useLogbook } from "./api";
+import { useLogbook } from "./api";
 import { Density } from "./Density";
+import { evidence } from "./evidence";
 import { fold } from "./fold";
 import classes from "./Logbook.module.css";
+import { LogbookTabs } from "./LogbookTabs";
 
-const AROUND_US = 120_000_000;
 const FILTERS = ["kind", "machine", "text"] as const;
 type Setting = (typeof FILTERS)[number] | "routine";
-
-/** The lines around what tells a happening. */
-function evidence(one: Happening, last: Happening): string {
-	const params = new URLSearchParams({
-		from: toIso(one.time_us - AROUND_US),
-		to: toIso(last.time_us + AROUND_US),
-		line: one.id,
-	});
-	if (one.machine) params.set("chip", `host.name = "${one.machine}"`);
-	return `/?${params}`;
-}
 
 /** The fleet's story: what happened to its machines, day by day. */
 export function Logbook() {
@@ -66,7 +56,7 @@ export function Logbook() {
 	return (
 		<main className={classes.screen} aria-busy={page.isPlaceholderData}>
 			<header className={classes.head}>
-				<h1>Logbook</h1>
+				<LogbookTabs />
 				<MultiSelect
 					aria-label="Kinds"
 					placeholder={params.get("kind") ? undefined : "all kinds"}
@@ -78,7 +68,7 @@ export function Logbook() {
 					value={params.get("kind")?.split(",").filter(Boolean) ?? []}
 					onChange={(kinds) => set("kind", kinds.join(","))}
 					clearable
-					w={320}
+					w={230}
 				/>
 				<Select
 					aria-label="Machine"
@@ -88,14 +78,14 @@ export function Logbook() {
 					onChange={(machine) => set("machine", machine ?? "")}
 					searchable
 					clearable
-					w={180}
+					w={160}
 				/>
 				<TextInput
 					aria-label="Words"
 					placeholder="a person, a service, a word"
 					defaultValue={params.get("text") ?? ""}
 					onChange={(event) => setText(event.currentTarget.value)}
-					w={220}
+					w={200}
 				/>
 				<Switch
 					label="routine too"

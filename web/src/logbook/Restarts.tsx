@@ -1,0 +1,97 @@
+import { Link } from "react-router";
+import { SeverityTicks } from "../shared/severity";
+import { clock, dayAndYear, duration, number } from "../shared/time";
+import { useZone } from "../shared/zone";
+import { type Happening, type Restart, useRestarts } from "./api";
+import { evidence } from "./evidence";
+import classes from "./Logbook.module.css";
+import { LogbookTabs } from "./LogbookTabs";
+
+const CONFIDENCE: Record<Restart["confidence"], string> = { sure: "● sure", likely: "◐ likely", none: "○ not known" };
+
+function Told({ title, happenings, zone }: { title: string; happenings: Happening[]; zone: string }) {
+	if (happenings.length === 0) return null;
+	return (
+		<>
+			<dt>{title}</dt>
+			<dd>
+				<ul>
+					{happenings.map((one) => (
+						<li key={one.id}>
+							<time>{clock(one.time_us, zone)}</time> <SeverityTicks code={one.severity} /> {one.machine}: {one.says}{" "}
+							<Link to={evidence(one)}>lines</Link>
+						</li>
+					))}
+				</ul>
+			</dd>
+		</>
+	);
+}
+
+function Verdict({ restart, zone }: { restart: Restart; zone: string }) {
+	const away = restart.last_heard_us === null ? null : restart.start_us - restart.last_heard_us;
+	return (
+		<li className={classes.verdict} data-restart={restart.machine} data-reason={restart.reason}>
+			<p>
+				<time>
+					{dayAndYear(restart.start_us, zone)} {clock(restart.start_us, zone)}
+				</time>
+				<strong>{restart.machine}</strong>
+				<span className={classes.reason}>{restart.says}</span>
+				<span className={classes.confidence} data-confidence={restart.confidence}>
+					{CONFIDENCE[restart.confidence]}
+				</span>
+				<span className={classes.again}>
+					{away === null ? "not heard of in the day before" : `heard again after ${duration(away)}`}
+				</span>
+				<Link to={evidence({ id: restart.id, time_us: restart.start_us, machine: restart.machine })}>lines</Link>
+			</p>
+			<dl>
+				<Told title="because" happenings={restart.evidence} zone={zone} />
+				<Told title="what speaks against other reasons" happenings={restart.against} zone={zone} />
+				{restart.look.length > 0 && (
+					<>
+						<dt>look next at</dt>
+						<dd>
+							<ul>
+								{restart.look.map((one) => (
+									<li key={one}>{one}</li>
+								))}
+							</ul>
+						</dd>
+					</>
+				)}
+			</dl>
+		</li>
+	);
+}
+
+/** Why machines started, each with its evidence. */
+export function Restarts() {
+	const { zone } = useZone();
+	const restarts = useRestarts();
+	const all = restarts.data?.restarts ?? [];
+	const unknown = all.filter((one) => one.reason === "unknown").length;
+	return (
+		<main className={classes.screen}>
+			<header className={classes.head}>
+				<LogbookTabs />
+				<p role="status">
+					{restarts.data && (
+						<>
+							<b>{number(restarts.data.total)}</b> {restarts.data.total === 1 ? "start" : "starts"} of machines
+							{unknown > 0 && `; of ${number(unknown)} the reason is not known`}
+						</>
+					)}
+				</p>
+			</header>
+			{restarts.error && <p className={classes.problem}>{restarts.error.message}</p>}
+			{restarts.data && all.length === 0 && <p className={classes.empty}>No line tells of a machine that started.</p>}
+			<ol className={classes.list}>
+				{all.map((restart) => (
+					<Verdict key={restart.id} restart={restart} zone={zone} />
+				))}
+			</ol>
+		</main>
+	);
+}
