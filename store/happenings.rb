@@ -72,6 +72,14 @@ module Northdrift
         event&.time_us
       end
 
+      # To be said before the first line is read: with these rules there is no past to read.
+      # @param catalogue [Logbook::Catalogue]
+      def start_with(catalogue)
+        return if Setting.get(VERSION) || Database.value("SELECT 1 FROM events LIMIT 1")
+
+        Setting.set(VERSION, catalogue.version)
+      end
+
       # Reads all lines that are there again, where rules have changed since they were read.
       # @param catalogue [Logbook::Catalogue]
       # @param stop [#call] returns true when it is time to end

@@ -30,6 +30,7 @@ module Northdrift
 
         def initialize
           @writer = Store::Writer.new
+          Store::Happenings.start_with(Logbook::Catalogue.shipped)
           @sources = {}
         end
 
