@@ -7,7 +7,7 @@ module Northdrift
     module FullText
       # What is indexed of an event: its text (or what stands in for it) and the marks of its kind and severity.
       TEXT = <<~SQL.freeze
-        %<text>s || '#{IndexText::GAP}#{IndexText::KIND}' || kind_id ||
+        %<text>s || ' #{IndexText::KIND}' || kind_id ||
           CASE WHEN id & #{EventId::SEVERITY_MASK} <= #{IndexText::MARKED.end} THEN ' #{IndexText::SEVERITY}' || (id & #{EventId::SEVERITY_MASK}) ELSE '' END
       SQL
       PLAIN = format(TEXT, text: "body")

@@ -3,7 +3,8 @@
 module Northdrift
   module Store
     # Counts kept beside the events, so that the shape over time needs no look at them: by minute and severity, by ten
-    # minutes, kind and severity, and by hour, template and severity.
+    # minutes, kind and severity, and by hour, template and severity. What is written is counted by {Tally}; what is in the table
+    # already, here.
     module Rollup
       MINUTE = 60 * Reading::Clock::SECOND
       SLOT = 10 * MINUTE

@@ -30,7 +30,9 @@ module Northdrift
       def write(parts)
         ActiveRecord::Base.transaction do
           begin_immediate
-          ids = parts.map { |part| rows(part) }
+          tally = Tally.new
+          ids = parts.map { |part| rows(part, tally) }
+          tally.write
           index(parts.map(&:batch), ids) unless ids.all?(&:empty?)
         end
       rescue StandardError
@@ -42,14 +44,16 @@ module Northdrift
       private
 
       # @return [Array<Integer>] ids of the events, by their index in the batch
-      def rows(part)
+      def rows(part, tally)
         batch = part.batch
         kinds = @kinds[part.packer] ||= {}
         part.fresh_kinds.each { |number, *definition| kinds[number] = Kinds.intern(*definition) }
         order = order(batch.times)
         ids = @slots.assign(batch, order)
-        insert(batch, order, ids, kinds, templates(part), part.source_id, part.first_line)
+        templates = templates(part)
+        insert(batch, order, ids, kinds, templates, part.source_id, part.first_line)
         by_index = order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
+        tally.add(batch, by_index, kinds, templates)
         Happenings.add(batch.happenings, by_index)
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
         part.settle(by_index)
@@ -64,9 +68,7 @@ module Northdrift
       end
 
       def index(batches, ids)
-        named = written(ids.flatten.sort!)
-        FullText.add(batches, ids, *named)
-        Rollup.add(*named)
+        FullText.add(batches, ids, *written(ids.flatten.sort!))
       end
 
       # A predicate for the events with these ids: a range where no others lie between.

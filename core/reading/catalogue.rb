@@ -26,6 +26,13 @@ module Northdrift
       OFFERS = Array.new(256) do |byte|
         READERS.select { |reader| FIRST_BYTES[reader].nil? || FIRST_BYTES[reader].include?(byte) }.freeze
       end.freeze
+
+      DIGITS = (48..57)
+      # What stands behind the year of a date that is written with dashes: where a line starts with a digit and this is not its
+      # fifth byte, these have nothing to read.
+      DASH = 45
+      DATED = [Formats::Container, Formats::Database, Formats::Rfc3164, Formats::PackageLog].freeze
+      UNDATED = (OFFERS[DIGITS.begin] - DATED).freeze
       NO_LINE = [Formats::Plain].freeze
       # Readers that tell whether two lines are parts of one record (`joins?`), and put them together (`join`).
       JOINING = READERS.select { |reader| reader.respond_to?(:joins?) }.to_h { |reader| [reader::NAME, reader] }.freeze
@@ -39,7 +46,8 @@ module Northdrift
       # @param context [Context]
       # @return [Event]
       def read(line, context)
-        offers = line.empty? ? NO_LINE : OFFERS[line.getbyte(0)]
+        first = line.getbyte(0)
+        offers = first.nil? ? NO_LINE : DIGITS.cover?(first) && line.getbyte(4) != DASH ? UNDATED : OFFERS[first]
         # A loop of its own: leaving a block early is slow, and this is done for every line.
         at = 0
         at += 1 until (event = offers[at].read(line, context))

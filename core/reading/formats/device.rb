@@ -13,6 +13,8 @@ module Northdrift
         START = /\A(?:<(\d{1,3})>)?(?:(\d{1,10}): )?(?:([A-Za-z][\w.-]{0,254}): )?(?:(\d{1,10}): )?([*.])?(?=[A-Z][a-z]{2} [ \d]\d |\d{4} [A-Z])/
         BODY = /\G(?: [A-Z]{2,5})?: %([A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-([0-7])-([A-Z0-9_]+): ?/
         FORMS = %i[bsd].freeze
+        # Most lines that begin alike have none: that is told sooner.
+        PERCENT = "%"
 
         module_function
 
@@ -20,6 +22,8 @@ module Northdrift
         # @param context [Context]
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
+          return unless line.include?(PERCENT)
+
           start = START.match(line) or return
           number = start[2] || start[4]
           return unless number || start[5] || start[3]
