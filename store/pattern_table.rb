@@ -5,6 +5,9 @@ module Northdrift
     # The lines of a question condensed to patterns, and, where a second window is given, how each changed against it.
     class PatternTable < Survey
       STEPS = 48
+      # A change by less than this factor stands behind larger ones, however sure it is: of a thousand lines a tenth more is
+      # certain, and explains nothing.
+      SLIGHT = 2
 
       # @!attribute id [Integer]
       # @!attribute text [String]
@@ -42,7 +45,7 @@ module Northdrift
       #   together
       def rows
         compare if @against
-        rows = @rows.values.sort_by { |row| [row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id] }
+        rows = @rows.values.sort_by { |row| [slight?(row) ? 1 : 0, row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id] }
         @against ? folded(rows) : rows
       end
 
@@ -64,6 +67,8 @@ module Northdrift
 
       def task = :template_counts
       def options(question) = { start_us: question.from_us, step_us: @step_us }
+
+      def slight?(row) = row.expected&.positive? && (row.lines / row.expected).between?(1.0 / SLIGHT, SLIGHT)
 
       def worst(row) = row.severities.index(&:positive?) || Severity::UNSET
 

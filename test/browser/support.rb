@@ -12,7 +12,7 @@ module Northdrift
     ENV["SE_OFFLINE"] = "true"
     BINARY = "/usr/bin/chromium"
     DRIVER = "/usr/bin/chromedriver"
-    ARGUMENTS = %w[--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-dev-shm-usage].freeze
+    ARGUMENTS = %w[--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-dev-shm-usage --force-prefers-reduced-motion].freeze
     SIZE = [1280, 800].freeze
 
     Capybara.register_driver :northdrift do |app|

@@ -36,6 +36,7 @@ export const theme = createTheme({
 	fontFamilyMonospace: "var(--font-lines)",
 	defaultRadius: 4,
 	cursorType: "pointer",
+	respectReducedMotion: true,
 });
 
 /** Mantine's own surfaces take the application's colours. */
