@@ -8,6 +8,8 @@ module Northdrift
     # Writes the demo's files and reads them as anyone's files are read. On a day on which it ran before, the files have
     # grown, and only the new lines are read.
     module Builder
+      ROSTER = File.join(__dir__, "roster.csv")
+
       module_function
 
       # @return [String] the data folder of the day
@@ -24,6 +26,9 @@ module Northdrift
         Store::Database.open(data)
         # Sources go by their names from the machine on.
         Dir.chdir(files) { Intake::Importer.new(machine: ->(path) { path.split("/").first }).import(Intake::Parts.new(Dir.children(".").sort)) }
+        # What the lines do not say of the machines; a person's changes stay.
+        Store::Fleet.keep(Fleet::Roster.read(File.read(ROSTER))) if Store::Machine.none?
+        Store::Noticing.new((now.to_r * 1_000_000).to_i).run
         Store::Setting.set("landing", landing(World.new(now: now)))
         Store::Setting.set("zone", "UTC")
         data

@@ -150,13 +150,13 @@ windows(time, kiosk, "KioskShell", 1201, 4, random.rand(10_000..99_999), channel
         through_day("dc", 320) do |time, random|
           user = [*STAFF, "kiosk", "kiosk", "backup"][random.rand(7)]
           @world.add("dc-01/events.xml", time,
-windows(time, "dc-01", "Security-Auditing", 4624, 0, random.rand(100_000..999_999), channel: "Security", message: "An account was successfully logged on.", data: { "TargetUserName" => user, "IpAddress" => "10.40.1.#{random.rand(10..60)}", "LogonType" => 3 }))
+windows(time, "dc-01", "Microsoft-Windows-Security-Auditing", 4624, 0, random.rand(100_000..999_999), channel: "Security", message: "An account was successfully logged on.", data: { "TargetUserName" => user, "IpAddress" => "10.40.1.#{random.rand(10..60)}", "LogonType" => 3 }))
         end
         through_day("print", 150) do |time, random, second|
           next if @ago == 2 && second.between?(36_000, 62_000)
 
           @world.add("print-01/events.xml", time,
-windows(time, "print-01", "PrintService", 307, 4, random.rand(1000..9999), channel: "Operational", message: "Document #{random.rand(100..999)}, voucher owned by kiosk was printed on vp-#{random.rand(1..2)}.", data: { "pages" => random.rand(1..4), "bytes" => random.rand(9000..90_000) }))
+windows(time, "print-01", "Microsoft-Windows-PrintService", 307, 4, random.rand(1000..9999), channel: "Operational", message: "Document #{random.rand(100..999)}, voucher owned by kiosk was printed on vp-#{random.rand(1..2)}.", data: { "pages" => random.rand(1..4), "bytes" => random.rand(9000..90_000) }))
         end
       end
 

@@ -192,7 +192,7 @@ end
 
       def power_loss
         put("hall-kiosk-3/events.xml", 3, "16:40:12") do |time|
- windows(time, "hall-kiosk-3", "Kernel-Power", 41, 1, 88_120, message: "The system has rebooted without cleanly shutting down first.", data: { "BugcheckCode" => 0 })
+ windows(time, "hall-kiosk-3", "Microsoft-Windows-Kernel-Power", 41, 1, 88_120, message: "The system has rebooted without cleanly shutting down first.", data: { "BugcheckCode" => 0 })
 end
         put("hall-kiosk-3/events.xml", 3, "16:40:20") { |time| windows(time, "hall-kiosk-3", "EventLog", 6008, 2, 88_121, message: "The previous system shutdown at 16:31:55 was unexpected.") }
         put("hall-kiosk-3/events.xml", 3, "16:40:21") { |time| windows(time, "hall-kiosk-3", "EventLog", 6005, 4, 88_122, message: "The Event log service was started.") }

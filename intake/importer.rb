@@ -62,7 +62,7 @@ module Northdrift
         started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
         @progress = progress
         @total = 0
-        Store::Happenings.start_with(Logbook::Catalogue.shipped)
+        Store::Past.start_with(Store::LogbookSwitch.catalogue)
         @known = Known.load
         @parts = []
         @workers = Workers.new

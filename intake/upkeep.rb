@@ -8,6 +8,8 @@ module Northdrift
       POLL_SECONDS = 0.4
       # So often lines become old enough to be forgotten.
       FORGET_SECONDS = 3600
+      # So often it is looked who fell silent, and who writes more than usual.
+      NOTICE_SECONDS = 60
       DOING = "upkeep"
       # Nobody waits for it.
       NICENESS = 10
@@ -25,7 +27,7 @@ module Northdrift
       end
 
       # @return [Boolean] whether there was something to do
-      def step = reread || bring_back || take_away || read_past || forget
+      def step = reread || bring_back || take_away || read_past || notice || forget
 
       private
 
@@ -38,10 +40,19 @@ module Northdrift
 
       # When rules of the logbook are new.
       def read_past
-        catalogue = Logbook::Catalogue.shipped
-        return false if Store::Setting.get(Store::Happenings::VERSION) == catalogue.version
+        catalogue = Store::LogbookSwitch.catalogue
+        return false unless Store::Past.behind?(catalogue)
 
-        doing("reading the logbook") { Store::Happenings.read_past(catalogue, stop: @stop) }
+        doing("reading the logbook") { Store::Past.read(catalogue, stop: -> { @stop.call || Store::LogbookSwitch.catalogue.version != catalogue.version }) }
+      end
+
+      def notice
+        return false if Store::Setting.get(Store::Noticing::DONE) && @noticed && @clock.call < @noticed + (NOTICE_SECONDS * 1_000_000)
+        return false if Store::Events.total.zero?
+
+        @noticed = @clock.call
+        Store::Noticing.new(@noticed).run
+        true
       end
 
       def bring_back = archive("coming") { |archive| Store::Returning.new(archive).bring_back }

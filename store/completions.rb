@@ -29,7 +29,7 @@ module Northdrift
         return Severity::NAMES.select { |name| fits?(name, prefix) }.map { |name| { "text" => name, "kind" => "value" } } if field == "severity"
 
         kinds = Kinds.current
-        constants = kinds.filter_map { |kind| kind.constants[field] }
+        constants = kinds.flat_map { |kind| Array(kind.constants[field]) }
         with = kinds.select { |kind| kind.index(field) }
         sampled = with.empty? ? [] : sample(Condition.new(kinds: with.to_set(&:id))).filter_map { |event| event.fields[field]&.to_s }
         tally(constants.uniq + sampled, prefix, "value")

@@ -55,7 +55,7 @@ module Northdrift
 
       # What all lines of a kind, a severity or a source share.
       def constants(kinds, severities, sources)
-        kinds.each { |id, n| @kinds[id].constants.each { |name, value| @fields[name][value.to_s] += n unless @kinds[id].index(name) } }
+        kinds.each { |id, n| @kinds[id].constants.each { |name, value| Array(value).each { |one| @fields[name][one.to_s] += n } unless @kinds[id].index(name) } }
         severities.each_with_index { |n, code| @fields["severity"][Severity.name(code)] += n if n.positive? }
         names = Source.where(id: sources.keys).pluck(:id, :name).to_h
         sources.each { |id, n| @fields["source"][names[id] || "?"] += n }

@@ -62,7 +62,7 @@ module Northdrift
       def field?(key, kind_id, body, extra, spans)
         field, test = @tests.fetch(key)
         value = field == :message ? Spans.message(body, extra, spans) : Spans.field(@kinds[kind_id], field, body, extra, spans)
-        !value.nil? && test.call(value)
+        !value.nil? && Find::Values.fits?(test, value)
       end
     end
   end

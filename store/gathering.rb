@@ -66,7 +66,7 @@ module Northdrift
 
         index = kind.index(field)
         return Spans.value(index + 1, *row[4, 3]) if index
-        return kind.constants[field]&.to_s unless kind.index(Packer::LOOSE)
+        return kind.constants[field]&.then { |value| Array(value).join(" ") } unless kind.index(Packer::LOOSE)
 
         Spans.field(kind, field, *row[4, 3])&.to_s
       end

@@ -28,10 +28,10 @@ module Northdrift
 
       # @param now_us [Integer]
       # @param noise [Boolean] whether noise rules are wanted too
-      # @return [Hash{String=>Array<Hash>}]
+      # @return [Hash{String=>Object}] and under "logbook", what {Logbook::Catalogue.of} takes
       def definition(now_us, noise: true)
         rules = noise ? NoiseRule.present.where(action: %w[drop thin]).select { |rule| rule.holds?(now_us) } : []
-        { "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition) }
+        { "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition), "logbook" => LogbookSwitch.definition }
       end
 
       # Counts what was turned away; called within a write transaction.

@@ -35,8 +35,17 @@ module Northdrift
       # @return [Integer, nil] place of a field in the layout
       def index(field) = @index[field]
 
-      # @return [Hash{String=>Object}] fields that are the same for all lines of the kind
-      def constants = @constants ||= { "host.name" => machine, "service.name" => service, "reader" => reader.to_s }.compact.merge(traits["constants"] || {})
+      # @return [Hash{String=>Object}] fields that are the same for all lines of the kind; those of its machine may have several values
+      def constants = @constants ||= { "host.name" => machine, "service.name" => service, "reader" => reader.to_s }.compact.merge(@fleet || {}, traits["constants"] || {})
+
+      # @return [Hash{String=>String,Array<String>}] what people say of its machine
+      attr_reader :fleet
+
+      # Takes what people say of its machine by now.
+      def fleet=(fields)
+        @fleet = fields
+        @constants = nil
+      end
 
       # @return [Boolean]
       def field?(name) = @index.key?(name) || constants.key?(name)

@@ -19,6 +19,7 @@ module Northdrift
 
       def initialize
         @by_id = {}
+        @fleet = nil
         @field_names = nil
         @names = nil
       end
@@ -26,12 +27,15 @@ module Northdrift
       # Reads the kinds that were added since the last look.
       # @return [self]
       def refresh
+        fleet = Fleet.current
         added = Database.rows("SELECT #{COLUMNS} FROM kinds WHERE id > ? ORDER BY id", [@by_id.keys.last || 0])
-        return self if added.empty?
+        return self if added.empty? && fleet.equal?(@fleet)
 
         added.each do |id, machine, service, reader, layout, traits|
           @by_id[id] = Kind.new(id, machine, service, reader, Oj.load(layout, mode: :strict), Oj.load(traits, mode: :strict))
         end
+        @fleet = fleet
+        each { |kind| kind.fleet = fleet.fields(kind.machine) }
         @field_names = @names = nil
         self
       end

@@ -177,7 +177,7 @@ module Northdrift
 
       # Kinds for which the field is the same in all their lines, and those lines of other kinds that have it and fit.
       def with_field(field, test, narrowed)
-        constant = kinds { |kind| kind.index(field).nil? && !kind.constants[field].nil? && test.call(kind.constants[field]) }
+        constant = kinds { |kind| kind.index(field).nil? && !kind.constants[field].nil? && Find::Values.fits?(test, kind.constants[field]) }
         varying = kinds { |kind| kind.index(field) || kind.index(Packer::LOOSE) }
         return constant if varying.kinds.empty?
 

@@ -38,13 +38,15 @@ module Northdrift
       # @param hidden [Array<Integer>] severities that are switched off
       # @param instead [String, nil] a condition that takes the place of those on the same field
       # @param rest [Boolean] whether the other lines of the window are asked for: those for which it does not hold
+      # @param checked [Boolean] whether a field that no line has is a mistake; it is one when a person asks
       # @param kinds [Kinds]
       # @raise [Find::Mistake]
-      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], instead: nil, rest: false, kinds: Kinds.current)
-        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead, rest: rest }
+      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], instead: nil, rest: false, checked: true, kinds: Kinds.current)
+        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead, rest: rest, checked: checked }
         @kinds = kinds
+        known = checked ? -> { @kinds.field_names } : nil
         Functions.current(kinds)
-        @tree = Find::Tree.all([find, *chips].map { |text| Find::Parser.parse(text, known: -> { @kinds.field_names }) })
+        @tree = Find::Tree.all([find, *chips].map { |text| Find::Parser.parse(text, known: known) })
         @tree = swap(instead) if instead
         @tree = Find::Tree.all([@tree, Find::Tree::Severities.new([*0..8] - hidden)]) unless hidden.empty?
         @tree = Find::Tree::Not.new(@tree) if rest

@@ -53,7 +53,7 @@ module Northdrift
           # In the order of the source; the counts by block rely on it.
           events.map(&:first).sort_by(&:line_number).each do |event|
             @packer.pack(event, batch)
-            batch.tell(Logbook::Catalogue.shipped.read(event, name))
+            batch.tell(logbook.read(event, name))
           end
           Part.new(batch, [], [], @packer, source(name), @archive, 0)
         end
@@ -66,6 +66,8 @@ module Northdrift
       def source(name)
         Source.find_or_create_by!(archive_id: @archive.id, name: name) { |source| source.assign_attributes(reference_us: now_us, created_us: now_us, complete: true) }
       end
+
+      def logbook = @logbook ||= LogbookSwitch.catalogue
 
       def now_us = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
     end

@@ -61,7 +61,10 @@ module Northdrift
       end
 
       # @return [Hash{String=>Object}] typed values by name, and those of its kind
-      def fields = @fields ||= Spans.fields(@kind, @body, @extra, @spans).merge(@kind.traits["constants"] || {})
+      def fields = @fields ||= fleet.merge(Spans.fields(@kind, @body, @extra, @spans), @kind.traits["constants"] || {})
+
+      # @return [Hash{String=>String}] what people say of its machine; several values stand side by side
+      def fleet = (@kind.fleet || {}).transform_values { |value| Array(value).join(" ") }
 
       # @return [Find::Matcher::Subject] for the reference matcher
       def subject(source_name = nil)

@@ -117,7 +117,7 @@ module Northdrift
         when "source" then ->(subject) { (name = subject.fields.call["source"]) && (test.call(name) || test.call(File.basename(name))) || false }
         else lambda do |subject|
           value = subject.fields.call[field]
-          !value.nil? && test.call(value)
+          !value.nil? && Values.fits?(test, value)
         end
         end
       end

@@ -10,6 +10,11 @@ module Northdrift
 
       module_function
 
+      # @param test [#call] see {test}
+      # @param value [Object] or several, of which any may fit
+      # @return [Boolean]
+      def fits?(test, value) = value.is_a?(Array) ? value.any? { |one| test.call(one) } : test.call(value)
+
       # @param field [String] its name, which may tell the unit of bare numbers
       # @param operator [Symbol] :==, :exactly, :<, :<=, :>, :>=
       # @param wanted [String] as typed

@@ -6,42 +6,81 @@ require "yaml"
 
 module Northdrift
   module Logbook
-    # The rules, which are data: a file for each family of systems. Of a line, the first rule that fits tells what happened.
+    # The rules, which are data: a file for each family of systems, and rules that people have made. Of a line, the first rule that
+    # fits tells what happened; those of people come first.
     class Catalogue
+      # @!attribute name [String] of its file
+      # @!attribute title [String] for people
+      # @!attribute rules [Array<Rule>]
+      Family = Struct.new(:name, :title, :rules)
+
       FILES = Dir[File.join(__dir__, "rules/*.yml")].freeze
 
-      # @return [Catalogue] the one that ships
+      # @return [Catalogue] the one that ships, all of it
       def self.shipped = @shipped ||= new(FILES.to_h { |path| [File.basename(path, ".yml"), File.read(path)] })
 
-      # @return [Hash{String=>Array<Rule>}] rules by family
+      # @param definition [Hash{String=>Array}, nil] "off": ids of rules that are switched off; "own": values of rules that people made
+      # @return [Catalogue] with that
+      def self.of(definition)
+        return shipped if definition.nil? || definition.values.all?(&:empty?)
+        return @altered if @definition == definition
+
+        @definition = definition
+        @altered = shipped.altered(**definition.transform_keys(&:to_sym))
+      end
+
+      # @return [Array<Family>]
       attr_reader :families
+      # @return [Array<Rule>]
+      attr_reader :rules
       # @return [String] another one for other rules
       attr_reader :version
 
       # @param texts [Hash{String=>String}] YAML by family
       def initialize(texts)
-        @families = texts.transform_values { |text| YAML.safe_load(text).map { |values| Rule.new(values) } }
-        @rules = @families.values.flatten
-        @version = Digest::SHA256.hexdigest(texts.values.join)[0, 16]
-        @marks = RE2::Set.new(:unanchored, log_errors: false, max_mem: 1 << 24)
-        @rules.each { |rule| @marks.add(RE2::Regexp.escape(rule.mark)) }
-        @marks.compile
-        # Most lines hold none; that is told in half the time.
-        @any = RE2::Regexp.new(@rules.map { |rule| RE2::Regexp.escape(rule.mark) }.join("|"), utf8: false, log_errors: false)
+        @families = texts.map do |name, text|
+          family = YAML.safe_load(text)
+          Family.new(name, family.fetch("title"), family.fetch("rules").map { |values| Rule.new(values, where: family["where"]) })
+        end
+        use(@families.flat_map(&:rules), [], Digest::SHA256.hexdigest(texts.values.join))
       end
 
-      # @return [Array<Rule>]
-      attr_reader :rules
+      # @param off [Array<String>] ids of rules that are not asked
+      # @param own [Array<Hash>] see {Rule#initialize}
+      # @return [Catalogue]
+      def altered(off: [], own: [])
+        dup.tap { |other| other.use(@rules.reject { |rule| off.include?(rule.id) }, own.map { |values| Rule.new(values) }, Digest::SHA256.hexdigest([@version, off.sort, own].inspect)) }
+      end
 
       # @param event [Event]
       # @param source [String] name of its source
       # @return [Happening, nil]
       def read(event, source)
-        return unless @any.match?(event.raw)
+        marked = @any.match?(event.raw)
+        return unless marked || @own.any?
 
         subject = Find::Subjects.of(event, source)
-        @marks.match(event.raw, exception: false).sort.each { |index| (happening = @rules[index].read(event, subject)) && (return happening) }
+        @own.each { |rule| (happening = rule.read(event, subject)) && (return happening) }
+        return unless marked
+
+        @marks.match(event.raw, exception: false).sort.each { |index| (happening = @marked[index].read(event, subject)) && (return happening) }
         nil
+      end
+
+      protected
+
+      # @param marked [Array<Rule>] that are asked where their mark stands
+      # @param own [Array<Rule>] that are asked of every line
+      def use(marked, own, version)
+        @marked = marked
+        @own = own
+        @rules = own + marked
+        @version = version[0, 16]
+        @marks = RE2::Set.new(:unanchored, log_errors: false, max_mem: 1 << 25)
+        marked.each { |rule| @marks.add(RE2::Regexp.escape(rule.mark)) }
+        @marks.compile
+        # Most lines hold none; that is told in half the time.
+        @any = RE2::Regexp.new(marked.map { |rule| RE2::Regexp.escape(rule.mark) }.uniq.join("|"), utf8: false, log_errors: false, max_mem: 1 << 25)
       end
     end
   end

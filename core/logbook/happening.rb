@@ -7,7 +7,10 @@ module Northdrift
     # @!attribute kind [String] see {Rule::KINDS}
     # @!attribute severity [Integer]
     # @!attribute says [String] in plain words
-    # @!attribute fields [Hash{String=>String}] what the words are made of
-    Happening = Struct.new(:rule, :kind, :severity, :machine, :service, :says, :fields)
+    # @!attribute fields [Hash{String=>String}] what the words are made of, and what else the rule took
+    # @!attribute person [String, nil] who did it
+    # @!attribute operation [String, nil] id of the operation that it is a part of
+    # @!attribute phase [String, nil] of that operation: request or outcome
+    Happening = Struct.new(:rule, :kind, :severity, :machine, :service, :says, :fields, :person, :operation, :phase)
   end
 end

@@ -1,100 +1,143 @@
 # frozen_string_literal: true
 
-require "re2"
 require "yaml"
 
 module Northdrift
   module Logbook
-    # Why machines started, from what the logbook has. The reasoning is data (verdicts.yml): happenings near a start speak for
-    # reasons with a weight, or against them. Where the best reason has little weight, or another nearly as much, the answer is
-    # that it is not known.
+    # Why machines and services started, from what the logbook has. The reasoning is data (verdicts.yml): happenings near a start
+    # speak for reasons with a weight, or against them. Where the best reason has little weight, or another nearly as much, the
+    # answer is that it is not known.
     class Verdicts
       RULES = YAML.safe_load_file(File.join(__dir__, "verdicts.yml")).freeze
       UNKNOWN = "unknown"
+      UNTOLD = "it cannot be said from these lines"
       # Several lines tell of one start.
       SAME_US = 300_000_000
-      SECOND_US = 1_000_000
+      # A service that starts so long after it ended was started anew.
+      ENDED_US = 1_800_000_000
       LEAST = 4
       MARGIN = 2
       SURE = 5
 
-      # @!attribute rule [String]
-      # @!attribute speaks [Regexp, nil] on the words
-      # @!attribute before [Integer] microseconds
-      Clue = Struct.new(:reason, :rule, :speaks, :where, :before, :after, :weight)
+      # @!attribute reason [String]
+      # @!attribute weight [Integer]
+      # @!attribute refuted [Boolean] whether something speaks against it
+      Weighed = Struct.new(:reason, :says, :weight, :refuted)
+
+      # What would settle it: the lines of a machine that a find text finds.
+      # @!attribute machine [String, nil] nil when it is not known which
+      Look = Struct.new(:says, :machine, :find)
 
       # @!attribute machine [String]
+      # @!attribute service [String, nil]
       # @!attribute start [#time_us] happening that tells the start
+      # @!attribute began_us [Integer] the first that was told of the start
       # @!attribute reason [String] key of the reasons, or {UNKNOWN}
       # @!attribute says [String]
+      # @!attribute person [String, nil] who is named
       # @!attribute confidence [String] sure, likely, or none
       # @!attribute evidence [Array] happenings that speak for it
       # @!attribute against [Array] happenings that speak against other reasons that were thought of
-      # @!attribute look [Array<String>] what would settle it
-      # @!attribute began_us [Integer] the first that was told of the start
-      Verdict = Struct.new(:machine, :start, :began_us, :reason, :says, :confidence, :evidence, :against, :look)
+      # @!attribute weighed [Array<Weighed>] all reasons that anything speaks for, the heaviest first
+      # @!attribute missing [Array<String>] what is not there though it would be told, in words
+      # @!attribute look [Array<Look>] what would settle it
+      Verdict = Struct.new(:machine, :service, :start, :began_us, :reason, :says, :person, :confidence, :evidence, :against, :weighed, :missing, :look, keyword_init: true)
 
-      def self.clues(list)
-        list.map do |values|
-          speaks = values["says"] && RE2::Regexp.new(values["says"])
-          Clue.new(values["reason"], values["rule"], speaks, values["where"], values.fetch("before", 0) * SECOND_US, values.fetch("after", 0) * SECOND_US, values.fetch("weight", 0))
-        end.freeze
+      # What is started: its starts, evidence, and where to look next.
+      Sort = Struct.new(:starts, :ends, :names, :evidence, :against, :look) do
+        def self.of(values)
+          new(values.fetch("starts"), values["ends"], values["names"], values.fetch("evidence").map { |clue| Clue.new(clue) }, values.fetch("against").map { |clue| Clue.new(clue) }, values.fetch("look"))
+        end
+
+        def rules = [*evidence, *against].flat_map(&:rules) | starts
       end
-      private_class_method :clues
 
-      FOR = clues(RULES.fetch("evidence"))
-      AGAINST = clues(RULES.fetch("against"))
+      MACHINE = Sort.of(RULES.fetch("machine"))
+      SERVICE = Sort.of(RULES.fetch("service"))
 
       # @return [Array<String>] ids of the rules whose happenings it needs
-      def self.rules = (FOR + AGAINST).map(&:rule).union(RULES.fetch("starts"))
+      def self.rules = MACHINE.rules | SERVICE.rules
 
-      # @param happenings [Array<#time_us, #rule, #machine, #fields, #says>]
-      def initialize(happenings)
+      # @return [Array<String>] kinds of happenings that it needs beside those
+      def self.kinds = SERVICE.ends
+
+      # @param happenings [Array<#time_us, #rule, #kind, #machine, #service, #fields, #says>]
+      # @param hosts [#[]] the host that a machine runs on
+      # @param gathered [#call] takes a machine and two moments (microseconds); whether its platform's audit trail was gathered between them
+      def initialize(happenings, hosts: {}, gathered: ->(*) { false })
         @happenings = happenings.sort_by(&:time_us)
         @by_rule = @happenings.group_by(&:rule)
+        @hosts = hosts
+        @gathered = gathered
       end
 
-      # @return [Array<Verdict>] in order of time
-      def all = starts.map { |start| verdict(start) }
+      # @return [Array<Verdict>] of machines and services, in order of time
+      def all = (machines + services).sort_by { |verdict| verdict.start.time_us }
+
+      # @return [Array<Verdict>]
+      def machines
+        told(MACHINE).group_by(&:machine).values.flat_map { |own| firsts(own) }.map { |start| verdict(Subject.new(start, host: @hosts[start.machine]), MACHINE) }
+      end
+
+      # @return [Array<Verdict>] of services that had ended before
+      def services
+        starts = told(SERVICE).group_by { |one| [one.machine, Subject.service(one, SERVICE.names)] }
+        ends = @happenings.select { |one| SERVICE.ends.include?(one.kind) }.group_by { |one| [one.machine, Subject.service(one, SERVICE.names)] }
+        found = starts.flat_map { |key, own| firsts(own).select { |start| ends.fetch(key, []).any? { |one| (start.time_us - one.time_us).between?(0, ENDED_US) } } }
+        found.map { |start| verdict(Subject.new(start, names: SERVICE.names, host: @hosts[start.machine]), SERVICE) }
+      end
 
       private
 
-      def starts
-        told = RULES.fetch("starts").flat_map { |rule| @by_rule.fetch(rule, []) }.select(&:machine).sort_by(&:time_us)
-        told.group_by(&:machine).values.flat_map { |own| own.slice_when { |one, other| other.time_us - one.time_us > SAME_US }.map(&:first) }.sort_by(&:time_us)
-      end
+      def told(sort) = sort.starts.flat_map { |rule| @by_rule.fetch(rule, []) }.select(&:machine).sort_by(&:time_us)
 
-      def verdict(start)
-        found = FOR.flat_map { |clue| near(clue, start).map { |happening| [clue, happening] } }
+      def firsts(own) = own.slice_when { |one, other| other.time_us - one.time_us > SAME_US }.map(&:first)
+
+      def verdict(subject, sort)
+        found = matching(sort.evidence, subject)
         # A line speaks for the reason that says most of it.
-        found = found.group_by { |_, happening| happening }.map { |_, pairs| pairs.max_by { |clue, _| clue.weight } }
-        against = AGAINST.flat_map { |clue| near(clue, start).map { |happening| [clue, happening] } }
-        weights = found.group_by { |clue, _| clue.reason }.transform_values { |pairs| pairs.map(&:first).uniq.sum(&:weight) }
-        against.map(&:first).each { |clue| weights.delete(clue.reason) }
-        decide(start, weights, found, against)
+        found = found.group_by(&:last).map { |_, pairs| pairs.max_by { |clue, _| clue.weight } }
+        absent = sort.evidence.select { |clue| absent?(clue, subject) }
+        against = matching(sort.against, subject)
+        decide(subject, sort, weigh(found, absent, against), found, absent, against)
       end
 
-      def decide(start, weights, found, against)
-        (best, weight), (_, second) = weights.sort_by { |_, sum| -sum }
-        known = weight && weight >= LEAST && weight - second.to_i >= MARGIN
-        began_us = [start, *found.select { |clue, _| clue.after.positive? && clue.where == "here" }.map(&:last)].map(&:time_us).min
-        evidence = found.select { |clue, _| !known || clue.reason == best }.map(&:last).uniq
-        confidence = known ? (weight > SURE ? "sure" : "likely") : "none"
-        Verdict.new(start.machine, start, began_us, known ? best : UNKNOWN, known ? RULES.dig("reasons", best) : "it cannot be said from these lines", confidence,
-                    evidence, against.map(&:last).uniq - evidence, known ? [] : RULES.fetch("look"))
+      def matching(clues, subject)
+        clues.select(&:rule).flat_map { |clue| @by_rule.fetch(clue.rule, []).select { |happening| clue.speaks?(happening, subject) }.map { |happening| [clue, happening] } }
       end
 
-      def near(clue, start)
-        @by_rule.fetch(clue.rule, []).select do |happening|
-          away = happening.time_us - start.time_us
-          away.between?(-clue.before, clue.after) && about?(clue, happening, start.machine) && (clue.speaks.nil? || clue.speaks.match?(happening.says))
-        end
+      # There is none, and it would have been told.
+      def absent?(clue, subject)
+        return false unless clue.absent && subject.host
+        return false unless clue.needs.any? { |rule| @by_rule.fetch(rule, []).any? { |one| one.machine == subject.machine && clue.near?(one.time_us, subject.start_us) } }
+
+        clue.absent.none? { |rule| @by_rule.fetch(rule, []).any? { |one| clue.near?(one.time_us, subject.start_us) && subject.names?(one) } } &&
+          @gathered.call(subject.host, *clue.window(subject.start_us))
       end
 
-      def about?(clue, happening, machine)
-        return happening.machine == machine if clue.where == "here"
+      def weigh(found, absent, against)
+        sums = found.group_by { |clue, _| clue.reason }.transform_values { |pairs| pairs.map(&:first).uniq.sum(&:weight) }
+        absent.each { |clue| sums[clue.reason] = sums.fetch(clue.reason, 0) + clue.weight }
+        refuted = against.map { |clue, _| clue.reason }
+        sums.map { |reason, weight| Weighed.new(reason, RULES.dig("reasons", reason), weight, refuted.include?(reason)) }.sort_by { |one| [one.refuted ? 1 : 0, -one.weight] }
+      end
 
-        happening.fields.any? { |_, value| value.split(/[\s,]+/).include?(machine) }
+      def decide(subject, sort, weighed, found, absent, against)
+        best, second = weighed.reject(&:refuted)
+        known = best && best.weight >= LEAST && best.weight - (second ? second.weight : 0) >= MARGIN
+        evidence = found.select { |clue, _| !known || clue.reason == best.reason }.map(&:last).uniq
+        Verdict.new(machine: subject.machine, service: subject.service, start: subject.start, began_us: began(subject, found), reason: known ? best.reason : UNKNOWN,
+                    says: known ? best.says : UNTOLD, person: known ? evidence.filter_map(&:person).first : nil, confidence: known ? (best.weight > SURE ? "sure" : "likely") : "none",
+                    evidence: evidence, against: against.map(&:last).uniq - evidence, weighed: weighed,
+                    missing: absent.any? ? ["the audit trail of #{subject.host} was gathered at the time and has no word of it"] : [], look: known ? [] : sort.look.map { |one| look(one, subject) })
+      end
+
+      def began(subject, found) = [subject.start, *found.select { |clue, _| clue.at_start? }.map(&:last)].map(&:time_us).min
+
+      def look(values, subject)
+        machine = values["where"] == "host" ? subject.host : subject.machine
+        find = values["where"] == "unit" ? "service.name = \"#{subject.service}\"" : values["find"]
+        Look.new(values["says"], machine, find)
       end
     end
   end

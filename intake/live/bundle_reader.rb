@@ -41,9 +41,10 @@ module Northdrift
 
         # Compiled once, as long as they stay the same.
         def rules(definition)
-          return if definition == @definition
+          return if definition == @definition && @logbook
 
           @definition = definition
+          @logbook = Logbook::Catalogue.of(definition && definition["logbook"])
           @rules = Rules::Set.new(definition || {})
         end
 
@@ -99,7 +100,7 @@ module Northdrift
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME && !event.constants.key?(Rules::Parser::FIELD)
           @packer.pack(event, @result.batch)
-          @result.batch.tell(Logbook::Catalogue.shipped.read(event, @result.group.stream.name))
+          @result.batch.tell(@logbook.read(event, @result.group.stream.name))
         end
 
         def turn_away(event, rule)

@@ -30,7 +30,7 @@ module Northdrift
 
         def initialize
           @writer = Store::Writer.new
-          Store::Happenings.start_with(Logbook::Catalogue.shipped)
+          Store::Past.start_with(Store::LogbookSwitch.catalogue)
           @sources = {}
         end
 

@@ -2,37 +2,97 @@
 
 require_relative "../test_helper"
 
-# The rules of the logbook, each on the lines that it was made for. The samples name their public source beside them.
+# The rules of the logbook, each on the records that it was made for. The samples name their public source beside them.
 class LogbookTest < Minitest::Test
   include Northdrift
   include Northdrift::Helpers
 
   CATALOGUE = Logbook::Catalogue.shipped
 
-  def happening(line) = CATALOGUE.read(read(line), "test")
+  def event(text) = records(text.include?("\n") ? text : "#{text}\n").first
 
-  CATALOGUE.rules.each do |rule|
-    define_method("test_#{rule.id}_reads_its_samples_and_has_no_blank_left") do
-      refute_empty rule.samples
-      rule.samples.each do |sample|
-        found = happening(sample)
-        assert_equal rule.id, found&.rule, sample
-        # A restart may have been asked for by nobody who is named.
-        refute_includes found.says, "not told", sample unless rule.id == "linux.reboot-asked"
+  def happening(text) = CATALOGUE.read(event(text), "test")
+
+  CATALOGUE.families.each do |family|
+    family.rules.each do |rule|
+      define_method("test_#{rule.id}_reads_its_samples_and_has_no_blank_left") do
+        refute_empty rule.samples
+        rule.samples.each do |sample|
+          found = happening(sample)
+          assert_equal rule.id, found&.rule, sample
+          refute_includes found.says, "not told", sample
+          refute_empty found.says
+        end
+        assert_operator rule.source.length, :>, 8
       end
-      assert_operator rule.source.length, :>, 8
     end
+  end
+
+  # What one family's programs write, no other family's rules take for theirs.
+  def test_no_rule_fires_on_samples_of_another_family
+    subjects = CATALOGUE.families.flat_map { |family| family.rules.flat_map { |rule| rule.samples.map { |sample| [family.name, rule.id, event(sample)] } } }
+    crossed = CATALOGUE.families.flat_map do |family|
+      family.rules.flat_map { |rule| subjects.reject { |name,| name == family.name }.filter_map { |_, id, one| "#{rule.id} on #{id}" if rule.read(one, Find::Subjects.of(one, "test")) } }
+    end
+    assert_empty crossed
   end
 
   def test_ids_stand_once = assert_equal(CATALOGUE.rules.size, CATALOGUE.rules.map(&:id).uniq.size)
 
-  def test_lines_of_every_day_are_no_happenings
-    ["Nov 22 06:14:26 alder CRON[1]: (root) CMD (/usr/local/bin/started)", "Nov 22 06:14:26 alder app: Started to think", '{"msg":"COMMAND=reboot","level":"info"}',
-     "10.0.0.1 - - [22/Nov/2026:06:12:09 +0100] \"GET /Killed process HTTP/1.1\" 200 88"].each { |line| assert_nil happening(line), line }
+  def test_there_are_enough_of_them
+    assert_operator CATALOGUE.rules.size, :>=, 150
+    # Of no line comes what is made of there being too few or too many.
+    assert_equal Logbook::Rule::KINDS.keys - %w[silence volume], Logbook::Rule::KINDS.keys & CATALOGUE.rules.map(&:kind)
   end
 
-  def test_what_it_says
+  # Ids of Windows events that the vendor documents (Microsoft Learn, event ids by provider).
+  def test_event_ids_of_windows
+    ids = CATALOGUE.families.find { |family| family.name == "windows" }.rules.map { |rule| rule.mark[/\d+/].to_i }
+    assert_empty [41, 1074, 6005, 6006, 6008, 6009, 7031, 7034, 7036, 7040, 7045, 4624, 4625, 4719, 4720, 4732, 1102, 1000, 1001, 19] - ids
+  end
+
+  # A condition can be read by people and asked of lines that are stored.
+  def test_every_condition_is_a_find_text
+    CATALOGUE.rules.each { |rule| assert Find::Parser.parse(rule.find), rule.id }
+  end
+
+  def test_lines_of_every_day_are_no_happenings
+    ["Nov 22 06:14:26 alder CRON[1]: (root) CMD (/usr/local/bin/started)", "Nov 22 06:14:26 alder app: Started to think", '{"msg":"COMMAND=reboot","level":"info"}',
+     "10.0.0.1 - - [22/Nov/2026:06:12:09 +0100] \"GET /Killed process HTTP/1.1\" 200 88", "Nov 22 06:14:26 alder app: the certificate of the course expires in 3 days of work",
+     "Nov 22 06:14:26 alder shop: 14 items is DOWN in price"].each { |line| assert_nil happening(line), line }
+  end
+
+  def test_what_it_says_and_who_did_it
     found = happening("<189>Nov 22 06:09:41 sw-core-1 %CONFIG-5-CHANGED: configuration changed by olav from 10.40.0.31: interface vlan 40, mtu 9000 -> 1500")
-    assert_equal ["change", "sw-core-1", "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500", "olav"], [found.kind, found.machine, found.says, found.fields["who"]]
+    assert_equal ["change", "sw-core-1", "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500", "olav"], [found.kind, found.machine, found.says, found.person]
+    assert_equal ["restarts", nil], happening("Nov 22 06:30:02 alder systemd-logind[540]: System is rebooting.").then { |one| [one.says, one.person] }
+  end
+
+  def test_request_and_outcome_of_an_operation
+    line = ->(more) { %({"time":"2026-11-22T02:00:01Z","service":"platform","msg":"snapshot","host":"hv-2","method":"snapshot.create","actor":"backup","target":"mail-1","operation":{"id":"op-412"#{more}}}) }
+    assert_equal([%w[op-412 request], %w[op-412 outcome], %w[op-412 outcome]], [',"first":true', ',"last":true', ',"first":true,"last":true'].map { |more| happening(line.call(more)).then { |one| [one.operation, one.phase] } })
+  end
+
+  # Rules of people: before those that ship, and without those that they switched off.
+  def test_own_rules_and_rules_that_are_off
+    own = { "id" => "own.1", "kind" => "change", "find" => "service.name = gatectl and berth", "take" => 'berth (?P<berth>\d+) .*by (?P<who>\w+)', "says" => "{who} moved berth {berth}[ to {to}]", "severity" => "notice" }
+    catalogue = Logbook::Catalogue.of("off" => ["kernel.panic"], "own" => [own])
+    found = catalogue.read(event("Nov 22 06:14:26 gate gatectl[4]: berth 3 was moved by olav"), "test")
+    assert_equal ["own.1", "olav moved berth 3", "olav", 5], [found.rule, found.says, found.person, found.severity]
+    panic = event("Nov 22 06:14:26 alder kernel: Kernel panic - not syncing: Fatal exception")
+    assert_nil catalogue.read(panic, "test")
+    refute_nil CATALOGUE.read(panic, "test")
+    refute_equal CATALOGUE.version, catalogue.version
+    assert_same catalogue, Logbook::Catalogue.of("off" => ["kernel.panic"], "own" => [own])
+    assert_same CATALOGUE, Logbook::Catalogue.of("off" => [], "own" => [])
+  end
+
+  def test_a_rule_that_will_not_do_says_what_of_it
+    good = { "id" => "own.1", "kind" => "change", "find" => "berth", "says" => "moved" }
+    { "kind" => "weather", "find" => "(", "take" => "(?P<x>[", "says" => " ", "severity" => "awful" }.each do |part, value|
+      mistake = assert_raises(Logbook::Rule::Mistake) { Logbook::Rule.new(good.merge(part => value)) }
+      assert_equal part, mistake.part
+    end
+    assert_raises(Logbook::Rule::Mistake) { Logbook::Rule.new(good.except("find")) }
   end
 end

@@ -1,0 +1,91 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # What is known of the machines beside their lines: site, role, tags, and what they cannot do without. Lines carry it as fields,
+    # those that came before too, since it belongs to their machine and not to them.
+    class Fleet
+      VERSION = "fleet"
+      # Names of the fields. OpenTelemetry has none for these.
+      SITE = "host.site"
+      ROLE = "host.role"
+      TAGS = "host.tags"
+      NEEDS = "host.depends_on"
+      RUNS_ON = "host.runs_on"
+      NOTHING = {}.freeze
+
+      # @return [Fleet] as it is now
+      def self.current
+        version = Setting.get(VERSION)
+        path = Database.path
+        return @current if @current && @at == [path, version]
+
+        @at = [path, version]
+        @current = new
+      end
+
+      # @return [Northdrift::Fleet::Dependencies]
+      attr_reader :dependencies
+
+      def initialize
+        @machines = Machine.order(:name).to_h { |one| [one.name, one] }
+        @dependencies = Northdrift::Fleet::Dependencies.new(Dependency.order(:id).map { |one| Northdrift::Fleet::Dependencies::Edge.new(one.machine, one.on, one.kind) })
+        @fields = Hash.new { |known, name| known[name] = fields_of(name) }
+      end
+
+      # @param machine [String, nil]
+      # @return [Hash{String=>String,Array<String>}] fields of all its lines
+      def fields(machine) = machine ? @fields[machine] : NOTHING
+
+      # @return [Array<Northdrift::Fleet::Roster::Machine>] all that is said, in order of their names
+      def roster
+        (@machines.keys | @dependencies.machines).sort.map { |name| entry(name) }
+      end
+
+      # @param name [String]
+      # @return [Northdrift::Fleet::Roster::Machine]
+      def entry(name)
+        said = @machines[name]
+        needs = @dependencies.edges.select { |edge| edge.machine == name && edge.kind == "needs" }.map(&:on)
+        Northdrift::Fleet::Roster::Machine.new(name: name, site: said&.site, role: said&.role, tags: said&.tag_names || [], needs: needs, runs_on: @dependencies.host(name))
+      end
+
+      # Keeps what is said of machines in the place of what was said of them before.
+      # @param entries [Array<Northdrift::Fleet::Roster::Machine>]
+      def self.keep(entries)
+        ActiveRecord::Base.transaction do
+          entries.each { |entry| put(entry) }
+          changed
+        end
+      end
+
+      # @param edges [Array<Northdrift::Fleet::Dependencies::Edge>] that are added
+      def self.add(edges)
+        ActiveRecord::Base.transaction do
+          edges.each { |edge| Dependency.find_or_create_by!(machine: edge.machine, on: edge.on, kind: edge.kind) }
+          changed
+        end
+      end
+
+      def self.put(entry)
+        Machine.upsert({ name: entry.name, site: entry.site, role: entry.role, tags: Oj.dump(entry.tags, mode: :strict) })
+        Dependency.where(machine: entry.name).delete_all
+        entry.needs.each { |on| Dependency.create!(machine: entry.name, on: on, kind: "needs") }
+        Dependency.create!(machine: entry.name, on: entry.runs_on, kind: "runs-on") if entry.runs_on
+      end
+      private_class_method :put
+
+      def self.changed = Setting.set(VERSION, (Setting.get(VERSION).to_i + 1).to_s)
+      private_class_method :changed
+
+      private
+
+      def fields_of(name)
+        entry = entry(name)
+        { SITE => entry.site, ROLE => entry.role, TAGS => entry.tags, NEEDS => @dependencies.below(name), RUNS_ON => entry.runs_on }.reject { |_, value| value.nil? || value.empty? }.freeze
+      end
+    end
+  end
+end
