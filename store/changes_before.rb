@@ -17,6 +17,10 @@ module Northdrift
       CLOCKS_US = 2_000_000
       PAST_US = 30 * Question::DAY_US
       MOST = 40
+      # Lines of the machine in trouble that are looked through for names of others, and for how long.
+      NAMED = 200
+      NAMED_US = 300_000_000
+      NAME = /[A-Za-z][\w.-]*\w/
       BAD = "severity >= error"
 
       # @!attribute of [String] pattern, machine or line: whose rate rose; or the moment itself
@@ -32,10 +36,12 @@ module Northdrift
       # @param at_us [Integer] the moment that is asked about
       # @param machine [String, nil] in trouble
       # @param pattern [String, nil] name of the pattern of the line that is asked about
-      def initialize(at_us:, machine: nil, pattern: nil)
+      # @param besides [Integer, nil] the line that is asked about, which is not its own cause
+      def initialize(at_us:, machine: nil, pattern: nil, besides: nil)
         @at_us = at_us
         @machine = machine
         @pattern = pattern
+        @besides = besides
         @fleet = Fleet.current
         @onset = find_onset
       end
@@ -43,8 +49,9 @@ module Northdrift
       # @return [Array<Cause::Ranking::Candidate>] the likeliest first
       def candidates
         @candidates ||= begin
-          ranking = Cause::Ranking.new(machine: @machine, onset_us: @onset.at_us + CLOCKS_US, dependencies: @fleet.dependencies)
+          ranking = Cause::Ranking.new(machine: @machine, onset_us: @onset.at_us + CLOCKS_US, dependencies: @fleet.dependencies, named: named)
           before = Happenings.of(kinds: Cause::Ranking::KINDS.keys, from_us: @onset.at_us - CAUSE_US, to_us: @onset.at_us + CLOCKS_US)
+          before.reject! { |one| one.id == @besides }
           # The past is looked up for those alone that stand in front.
           likely = ranking.order(first_of_each(before)).first(MOST * 2).map(&:happening)
           ranking.order(likely) { |one| past(one) }.first(MOST)
@@ -57,6 +64,16 @@ module Northdrift
         from_us = @onset.at_us - SAME_TROUBLE_US
         to_us = @onset.at_us + AHEAD_US
         { machines: fresh_machines(from_us, to_us), persons: fresh_persons(from_us, to_us) }
+      end
+
+      # @return [Array<String>] machines that the one in trouble names in what it complains of, from the onset on
+      def named
+        @named ||= begin
+          others = Kinds.current.filter_map(&:machine).to_set - [@machine]
+          bad = @machine ? Question.new(find: "#{Restarts.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us, to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
+          counts = bad.flat_map { |event| event.message.scan(NAME).uniq & others.to_a }.tally
+          counts.select { |_, n| n * 4 >= bad.size }.keys
+        end
       end
 
       # @return [Question] the stretch in which patterns may be new

@@ -7,6 +7,8 @@ module Northdrift
     module ChangePoint
       # By how much the logarithm of the likelihood must grow, beside the logarithm of the number of places where it was tried.
       LEAST_GAIN = 5.0
+      # The new rate must be there from its start: what stands alone before it is of the old one.
+      START = 3
 
       # @!attribute step [Integer] the first with the new rate
       # @!attribute before [Float] per step
@@ -32,8 +34,15 @@ module Northdrift
         end
         best = found.max_by(&:gain) or return
         best.clear = best.gain >= LEAST_GAIN + Math.log(found.size)
+        best.step = settled(counts, best)
         best
       end
+
+      def settled(counts, found)
+        starts = (found.step...counts.size).select { |step| counts[step].positive? }
+        starts.find { |step| counts[step, START].sum >= START * found.after / 2 } || found.step
+      end
+      private_class_method :settled
 
       def candidate(steps, total, step, before)
         after = total - before

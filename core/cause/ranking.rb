@@ -30,8 +30,10 @@ module Northdrift
       # @param machine [String, nil] in trouble
       # @param onset_us [Integer]
       # @param dependencies [Fleet::Dependencies]
-      def initialize(machine:, onset_us:, dependencies:)
+      # @param named [Array<String>] machines that it names in what it complains of
+      def initialize(machine:, onset_us:, dependencies:, named: [])
         @onset_us = onset_us
+        @way = named.flat_map { |name| dependencies.reach(name).keys }.uniq
         @reach = machine ? dependencies.reach(machine) : {}
         @beside = machine ? dependencies.neighbours(machine) : []
       end
@@ -46,7 +48,7 @@ module Northdrift
           steps = @reach[one.machine]
           where = steps ? (steps.zero? ? "here" : "below") : @beside.include?(one.machine) ? "beside" : "elsewhere"
           before_us = @onset_us - one.time_us
-          Candidate.new(one, KINDS.fetch(one.kind) * nearness(steps, where) * recency(before_us) * past.weight, before_us, steps, where, past)
+          Candidate.new(one, KINDS.fetch(one.kind) * nearness(steps, where) * way(one.machine, where) * recency(before_us) * past.weight, before_us, steps, where, past)
         end
         candidates.sort_by { |one| [-one.score, -one.happening.time_us] }
       end
@@ -59,6 +61,12 @@ module Northdrift
         return WEIGHTS.fetch(where) if steps.nil?
 
         WEIGHTS.fetch("steps")[[steps, WEIGHTS.fetch("steps").size - 1].min]
+      end
+
+      def way(machine, where)
+        return 1.0 if @way.empty? || @way.include?(machine)
+
+        WEIGHTS.fetch("named_others").fetch(where == "here" ? "here" : "other_way")
       end
 
       def recency(before_us) = 0.5**(before_us / SECOND_US / WEIGHTS.fetch("half_life"))
