@@ -5,9 +5,11 @@ source "https://rubygems.org"
 gem "activerecord", "~> 7.2"
 gem "chronic", "~> 0.10"
 gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built for Debian's RubyGems
+gem "matrix", "~> 0.4", require: false # what prawn needs of Ruby's older library
 gem "nokogiri", "~> 1.17.2" # newest with a library built for Debian's RubyGems
 gem "oj", "~> 3.16"
 gem "opentelemetry-exporter-otlp-logs", require: false # brings the messages of the protocol
+gem "prawn", "~> 2.4.0", require: false # writes reports as PDF; later ones want an older bigdecimal than others
 gem "puma", "~> 8.0"
 gem "rack", "~> 3.2"
 gem "rb-inotify", "~> 0.11"

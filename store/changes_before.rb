@@ -70,7 +70,8 @@ module Northdrift
       def named
         @named ||= begin
           others = Kinds.current.filter_map(&:machine).to_set - [@machine]
-          bad = @machine ? Question.new(find: "#{Restarts.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us, to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
+          bad = @machine ? Question.new(find: "#{Restarts.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us,
+to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
           counts = bad.flat_map { |event| event.message.scan(NAME).uniq & others.to_a }.tally
           counts.select { |_, n| n * 4 >= bad.size }.keys
         end
@@ -129,7 +130,8 @@ module Northdrift
 
       # @return [Cause::Ranking::Past]
       def past(happening)
-        earlier = Happenings.rows("rule = ? AND machine IS ? AND event_id >= ? AND event_id < ?", [happening.rule, happening.machine, EventId.first(happening.time_us - PAST_US), EventId.first(happening.time_us - CLOCKS_US)], order: "DESC", limit: 20)
+        earlier = Happenings.rows("rule = ? AND machine IS ? AND event_id >= ? AND event_id < ?",
+[happening.rule, happening.machine, EventId.first(happening.time_us - PAST_US), EventId.first(happening.time_us - CLOCKS_US)], order: "DESC", limit: 20)
         Cause::Ranking::Past.new(earlier.size, earlier.count { |one| harm?(one.time_us) })
       end
 
@@ -158,7 +160,9 @@ module Northdrift
       end
 
       def fresh_machines(from_us, to_us)
-        Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id GROUP BY 1").select { |name, slot| name && (slot * Rollup::SLOT).between?(from_us, to_us) }.map(&:first)
+        Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id GROUP BY 1").select do |name, slot|
+ name && (slot * Rollup::SLOT).between?(from_us, to_us)
+end.map(&:first)
       end
 
       def fresh_persons(from_us, to_us)

@@ -48,6 +48,10 @@ module Northdrift
       # @return [String, nil] fixed words, with {Patterns::Mask::OPEN} for the open places
       def text(id) = @texts[@joined.fetch(id, id)]
 
+      # @param id [Integer] number that it had or has
+      # @return [Integer] number that it goes by now
+      def now(id) = @joined.fetch(id, id)
+
       # @param id [Integer]
       # @return [Array<String>] the longest words that the index has of every line of the pattern; escapes stand for bytes
       #   that are no words there

@@ -54,7 +54,9 @@ module Northdrift
       # @param machines [Array<Machine>]
       # @return [String] JSON
       def to_json(machines)
-        Oj.dump({ "machines" => machines.map { |one| { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }.compact } }, mode: :strict, indent: 2)
+        Oj.dump({ "machines" => machines.map do |one|
+ { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }.compact
+end }, mode: :strict, indent: 2)
       end
 
       def csv(text)
@@ -65,7 +67,7 @@ module Northdrift
         unknown = headers - COLUMNS
         raise Mistake, "there is no column “#{Text.display(unknown.first)}”; there are #{COLUMNS.join(', ')}" unless unknown.empty?
 
-        table.each_with_index.map { |row, index| machine(row.to_h.to_h { |name, value| [name.to_s.strip.downcase, value] }, "line #{index + 2}") }
+        table.each_with_index.map { |row, index| machine(row.to_h.transform_keys { |name| name.to_s.strip.downcase }, "line #{index + 2}") }
       rescue CSV::MalformedCSVError => error
         raise Mistake, "it is no CSV: #{error.message}"
       end

@@ -9,17 +9,23 @@ module Northdrift
         DAY_US = 86_400_000_000
 
         get "/" do
-          page = Store::Happenings.page(**asked)
-          kinds = Logbook::Rule::KINDS.map { |kind, title| { "kind" => kind, "title" => title, "count" => page.kinds.fetch(kind, 0) } }
-          days = page.days.sort.map { |day, by| { "from_us" => day * DAY_US, "severities" => Array.new(9) { |code| by.fetch(code, 0) } } }
-          json("happenings" => page.found.map { |one| Present.happening(one) }, "total" => page.total, "kinds" => kinds, "days" => days, "rules" => Logbook::Catalogue.shipped.rules.size)
+          story = Store::Story.new(**asked)
+          counts = story.kinds
+          kinds = Logbook::Rule::KINDS.map { |kind, title| { "kind" => kind, "title" => title, "count" => counts.fetch(kind, 0) } }
+          days = story.days.sort.map { |day, by| { "from_us" => day * DAY_US, "severities" => Array.new(9) { |code| by.fetch(code, 0) } } }
+          catalogue = Store::LogbookSwitch.catalogue
+          json("happenings" => story.entries(most: integer("limit", 1..MOST, 500)).map do |one|
+ Present.happening(one.happening, one.outcome)
+end, "total" => story.total, "kinds" => kinds, "days" => days,
+               "persons" => story.persons.map { |name, n| { "name" => name, "count" => n } }, "rules" => catalogue.rules.size, "reading" => Store::Past.progress(catalogue)&.round(3))
         end
 
         private
 
         def asked
-          { from_us: time("from"), to_us: time("to"), kinds: kinds, machine: text("machine").then { |name| name.empty? ? nil : name }, text: text("text").strip, least: least,
-            most: integer("limit", 1..MOST, 500) }
+          { from_us: time("from"), to_us: time("to"), kinds: kinds, machines: text("machine").split(","), person: text("person").then do |name|
+ name.empty? ? nil : name
+end, text: text("text").strip, least: least }
         end
 
         def kinds

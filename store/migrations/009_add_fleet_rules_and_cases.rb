@@ -61,7 +61,7 @@ class AddFleetRulesAndCases < ActiveRecord::Migration[7.2]
       t.string :kind, null: false
       t.integer :at_us, null: false
       t.bigint :event_id
-      t.string :pattern_text
+      t.string :pattern
       t.text :content, null: false
       t.binary :raw
       t.string :sha256
@@ -69,7 +69,7 @@ class AddFleetRulesAndCases < ActiveRecord::Migration[7.2]
       t.integer :created_us, null: false
       t.integer :deleted_us
       t.index :case_id
-      t.index :pattern_text
+      t.index :pattern
     end
   end
 end

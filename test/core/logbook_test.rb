@@ -65,7 +65,7 @@ class LogbookTest < Minitest::Test
   def test_what_it_says_and_who_did_it
     found = happening("<189>Nov 22 06:09:41 sw-core-1 %CONFIG-5-CHANGED: configuration changed by olav from 10.40.0.31: interface vlan 40, mtu 9000 -> 1500")
     assert_equal ["change", "sw-core-1", "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500", "olav"], [found.kind, found.machine, found.says, found.person]
-    assert_equal ["restarts", nil], happening("Nov 22 06:30:02 alder systemd-logind[540]: System is rebooting.").then { |one| [one.says, one.person] }
+    assert_equal(["restarts", nil], happening("Nov 22 06:30:02 alder systemd-logind[540]: System is rebooting.").then { |one| [one.says, one.person] })
   end
 
   def test_request_and_outcome_of_an_operation

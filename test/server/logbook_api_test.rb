@@ -63,8 +63,8 @@ class LogbookApiTest < Northdrift::StoreTest
   # New rules are applied to the past; what is taken out or put away takes its happenings with it.
   def test_the_past_is_read_again_and_forgotten_with_its_lines
     import_text(LINES)
-    refute_nil Store::Setting.get(Store::Happenings::VERSION)
-    Store::Setting.set(Store::Happenings::VERSION, "of other rules")
+    refute_nil Store::Setting.get(Store::Past::VERSION)
+    Store::Setting.set(Store::Past::VERSION, "of other rules")
     Store::Database.rows("DELETE FROM happenings")
     assert Intake::Upkeep.new.step
     assert_equal STORY, told(logbook)

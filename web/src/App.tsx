@@ -5,6 +5,14 @@ import { Link, Route, Routes, useLocation } from "react-router";
 import classes from "./App.module.css";
 import { get } from "./api/client";
 import type { Status } from "./api/types";
+import { CaseBadge } from "./cases/CaseBadge";
+import { CasePage } from "./cases/CasePage";
+import { Cases } from "./cases/Cases";
+import { CaseProvider } from "./cases/current";
+import { CausePage } from "./cause/CausePage";
+import { AvailabilityView } from "./fleet/AvailabilityView";
+import { Fleet } from "./fleet/Fleet";
+import { FleetMap } from "./fleet/FleetMap";
 import { Intake } from "./intake/Intake";
 import { Keeping } from "./intake/Keeping";
 import { Relays } from "./intake/Relays";
@@ -12,6 +20,8 @@ import { Unread } from "./intake/Unread";
 import { Investigate } from "./investigate/Investigate";
 import { Logbook } from "./logbook/Logbook";
 import { Restarts } from "./logbook/Restarts";
+import { RuleEditor } from "./logbook/RuleEditor";
+import { RuleList } from "./logbook/RuleList";
 import { NoiseEditor } from "./rules/NoiseEditor";
 import { NoiseList } from "./rules/NoiseList";
 import { ParserEditor } from "./rules/ParserEditor";
@@ -66,6 +76,8 @@ function ThemeSwitch() {
 const SCREENS = [
 	{ path: "/", name: "Investigate" },
 	{ path: "/logbook", name: "Logbook" },
+	{ path: "/fleet", name: "Fleet" },
+	{ path: "/cases", name: "Cases" },
 	{ path: "/intake", name: "Intake" },
 ];
 
@@ -100,6 +112,7 @@ function TopBar() {
 				))}
 			</nav>
 			<div className={classes.settings}>
+				<CaseBadge />
 				<Uploads />
 				<ZoneMenu />
 				<ThemeSwitch />
@@ -118,22 +131,32 @@ export function App() {
 	return (
 		<ZoneProvider suggested={status.data?.zone ?? null}>
 			<UploadsProvider>
-				<div className={classes.app}>
-					<TopBar />
-					<Routes>
-						<Route path="/logbook" element={<Logbook />} />
-						<Route path="/logbook/restarts" element={<Restarts />} />
-						<Route path="/intake" element={<Intake />} />
-						<Route path="/intake/keeping" element={<Keeping />} />
-						<Route path="/intake/relays" element={<Relays />} />
-						<Route path="/intake/unread" element={<Unread />} />
-						<Route path="/intake/parsers" element={<ParserList />} />
-						<Route path="/intake/parsers/:id" element={<ParserEditor />} />
-						<Route path="/intake/noise" element={<NoiseList />} />
-						<Route path="/intake/noise/new" element={<NoiseEditor />} />
-						<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
-					</Routes>
-				</div>
+				<CaseProvider>
+					<div className={classes.app}>
+						<TopBar />
+						<Routes>
+							<Route path="/logbook" element={<Logbook />} />
+							<Route path="/logbook/restarts" element={<Restarts />} />
+							<Route path="/logbook/rules" element={<RuleList />} />
+							<Route path="/logbook/rules/new" element={<RuleEditor />} />
+							<Route path="/causes" element={<CausePage />} />
+							<Route path="/fleet" element={<Fleet />} />
+							<Route path="/fleet/map" element={<FleetMap />} />
+							<Route path="/fleet/availability" element={<AvailabilityView />} />
+							<Route path="/cases" element={<Cases />} />
+							<Route path="/cases/:id" element={<CasePage />} />
+							<Route path="/intake" element={<Intake />} />
+							<Route path="/intake/keeping" element={<Keeping />} />
+							<Route path="/intake/relays" element={<Relays />} />
+							<Route path="/intake/unread" element={<Unread />} />
+							<Route path="/intake/parsers" element={<ParserList />} />
+							<Route path="/intake/parsers/:id" element={<ParserEditor />} />
+							<Route path="/intake/noise" element={<NoiseList />} />
+							<Route path="/intake/noise/new" element={<NoiseEditor />} />
+							<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
+						</Routes>
+					</div>
+				</CaseProvider>
 			</UploadsProvider>
 		</ZoneProvider>
 	);

@@ -1,5 +1,7 @@
 /** Answers of the HTTP interface, as docs/openapi.json describes them. */
 
+import type { Remedy } from "../cases/api";
+
 export interface Status {
 	/** Noise rules that hide lines from view. */
 	hiding: number;
@@ -42,6 +44,10 @@ export interface LineDetail extends Line {
 	reader: { name: string; title: string; why: string };
 	severity_rule: string;
 	pattern: { name: string; text: string };
+	/** What people say of its machine: field and value. */
+	fleet: [string, string][];
+	/** What helped when its pattern was there before. */
+	remedies: Remedy[];
 	inferred: string[];
 	note: string | null;
 }

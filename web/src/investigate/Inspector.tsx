@@ -14,6 +14,8 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { get } from "../api/client";
 import type { FieldValue, LineDetail } from "../api/types";
+import { PinButton } from "../cases/PinButton";
+import { Remedies } from "../cases/Remedies";
 import { noiseFrom, parserFrom } from "../rules/api";
 import { SeverityWord } from "../shared/severity";
 import { bytes, clockExact, dayAndYear, number } from "../shared/time";
@@ -129,6 +131,7 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 		["service.name", line.service],
 		...Object.entries(line.fields),
 	];
+	const said = new Set(line.fleet.map(([name]) => name));
 	const where = `${line.source}:${line.line_number}`;
 	return (
 		<aside className={classes.inspector} aria-label="Chosen line">
@@ -155,6 +158,7 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 				{raw ? line.raw : <Message text={line.message || "(empty)"} match={match} />}
 			</pre>
 			<div className={classes.buttons}>
+				<PinButton what={{ kind: "line", id: line.id }} title={line.message.split("\n", 1)[0]?.slice(0, 80) ?? ""} />
 				<Menu position="bottom-start">
 					<Menu.Target>
 						<Button variant="default" size="compact-md">
@@ -210,11 +214,14 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 				<button type="button" onClick={() => onThread("file")}>
 					in its file
 				</button>
+				<button type="button" onClick={() => onThread("changed")}>
+					what changed before
+				</button>
 			</div>
 			<h2>Fields</h2>
 			<dl className={classes.fields}>
 				{names.map(([name, value]) =>
-					value === null ? null : (
+					value === null || said.has(name) ? null : (
 						<Field
 							key={name}
 							name={name}
@@ -226,7 +233,25 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 					),
 				)}
 			</dl>
+			{line.fleet.length > 0 && (
+				<>
+					<h2>Its machine</h2>
+					<dl className={classes.fields}>
+						{line.fleet.map(([name, value]) => (
+							<Field
+								key={`${name} ${value}`}
+								name={name}
+								value={value}
+								shown={columns.includes(name)}
+								onChip={onChip}
+								onColumn={onColumn}
+							/>
+						))}
+					</dl>
+				</>
+			)}
 			<h2>Pattern</h2>
+			<Remedies remedies={line.remedies} />
 			<p className={classes.pattern}>
 				<button type="button" className="plain" onClick={() => onChip(equals("pattern", line.pattern.name))}>
 					{line.pattern.name}

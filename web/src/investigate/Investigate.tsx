@@ -4,7 +4,10 @@ import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, us
 import { useNavigate } from "react-router";
 import { get, Problem } from "../api/client";
 import type { Histogram, Page, Silence, Status } from "../api/types";
+import { useCurrentCase } from "../cases/current";
 import { FieldList } from "../fields/FieldList";
+import { type Happening, useLogbook } from "../logbook/api";
+import { type Folded, fold } from "../logbook/fold";
 import { PatternList } from "../patterns/PatternList";
 import { useKeys } from "../shared/keys";
 import { utcOffset } from "../shared/time";
@@ -96,6 +99,17 @@ function useSilences(question: Question, enabled: boolean) {
 	});
 }
 
+/** What the logbook has of the window, of all machines or those that chips name; what is routine is left out. */
+function useTold(question: Question): Folded[] {
+	const params = new URLSearchParams({ least: "notice", limit: "600" });
+	if (question.fromUs !== null) params.set("from", String(question.fromUs));
+	if (question.toUs !== null) params.set("to", String(question.toUs));
+	const only = question.chips.map((chip) => /^host\.name = "?([^"]+)"?$/.exec(chip)?.[1]).filter(Boolean);
+	if (only.length) params.set("machine", only.join(","));
+	const { data } = useLogbook(params);
+	return useMemo(() => fold(data?.happenings ?? []), [data]);
+}
+
 export function Investigate({ status, problem }: Props) {
 	const ready = useLanding(status);
 	if (problem) return <main className={classes.message}>{problem.message}</main>;
@@ -115,6 +129,7 @@ function Workbench({ status }: { status: Status }) {
 	const [atEnd, setAtEnd] = useState(true);
 	const [measureMistake, setMeasureMistake] = useState<Problem | null>(null);
 	const widths = useWidths();
+	const cases = useCurrentCase();
 	const list = useRef<ListHandle>(null);
 
 	const key = asked(question).toString();
@@ -136,6 +151,7 @@ function Workbench({ status }: { status: Status }) {
 	const lines = useLines(question, pinned.current.anchor, shifted, true);
 	const histogram = useHistogram(question, zone, true);
 	const silences = useSilences(question, true);
+	const told = useTold(question);
 	const match = useMemo(() => matcher(lines.highlights), [lines.highlights]);
 	const mistake = lines.error instanceof Problem && lines.error.details.column ? lines.error.details : null;
 
@@ -222,6 +238,11 @@ function Workbench({ status }: { status: Status }) {
 		"+": () => zoom(0.5),
 		"-": () => zoom(2),
 		Enter: () => cursor && choose(cursor),
+		p: () => {
+			const line = lines.lines.find((one) => one.id === cursor);
+			if (line) cases.pin({ kind: "line", id: line.id }, line.message.split("\n", 1)[0]?.slice(0, 80) ?? "");
+		},
+		c: () => cursor && change({ line: cursor, thread: "changed" }, { replace: true }),
 		t: () => cursor && change({ line: cursor, thread: "nearby" }, { replace: true }),
 		Escape: () => (question.line ? change({ line: null }, { replace: true }) : setCursor(null)),
 		"?": () => setHelp(true),
@@ -249,6 +270,10 @@ function Workbench({ status }: { status: Status }) {
 		[lines.fetchPreviousPage, lines.fetchNextPage],
 	);
 	const onVisible = useCallback((first: number, last: number) => setVisible([first, last]), []);
+	const onTold = (one: Happening) => {
+		if (one.line) change({ line: one.id, view: "lines" }, { replace: true });
+		go(one.line && lines.lines.some((line) => line.id === one.id) ? { around: one.id } : { at: one.time_us });
+	};
 	const addChip = (chip: string) => change({ chips: withChip(question.chips, chip) });
 	const current = pinned.current.anchor;
 	const Survey = SURVEYS[question.view];
@@ -276,6 +301,8 @@ function Workbench({ status }: { status: Status }) {
 					onJump={(at) => go({ at })}
 					onLane={(lanes, name) => addChip(equals(lanes === "machine" ? "host.name" : "service.name", name))}
 					onCancel={() => void queries.cancelQueries({ queryKey: ["histogram"] })}
+					told={told}
+					onTold={onTold}
 				/>
 				<section className={classes.middle} aria-label="Lines">
 					<div className={classes.views}>
@@ -354,6 +381,8 @@ function Workbench({ status }: { status: Status }) {
 							}}
 							onMore={onMore}
 							onChoose={choose}
+							told={told}
+							onTold={onTold}
 							onVisible={onVisible}
 							stick={follow && atEnd}
 							onEnd={setAtEnd}

@@ -8,10 +8,12 @@ const KEYS: [string[], string][] = [
 	[["g", "G"], "first and last line"],
 	[["Enter"], "open the line"],
 	[["t"], "its thread: nearby, the same request, seen before, its file"],
+	[["c"], "what changed before the chosen line"],
+	[["p"], "pin the chosen line to the case"],
 	[["Esc"], "close it; leave the find text"],
 	[["[", "]"], "earlier and later window of the same length"],
 	[["+", "-"], "half and double the window around the chosen line"],
-	[["m"], "next view: lines, patterns"],
+	[["m"], "next view: lines, patterns, fields, words, measure"],
 	[["F"], "follow: keep the end in view"],
 	[["?"], "this page"],
 ];

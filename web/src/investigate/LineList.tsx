@@ -11,8 +11,10 @@ import {
 	useRef,
 } from "react";
 import type { FieldValue, Line, Silence } from "../api/types";
+import type { Happening } from "../logbook/api";
+import type { Folded } from "../logbook/fold";
 import { SeverityTicks } from "../shared/severity";
-import { clockExact, day, dayAndYear, duration } from "../shared/time";
+import { clock, clockExact, day, dayAndYear, duration } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { USUAL, type useWidths } from "./columns";
 import { Message } from "./highlight";
@@ -21,6 +23,7 @@ import classes from "./Lines.module.css";
 type Row =
 	| { type: "line"; key: string; line: Line }
 	| { type: "silence"; key: string; silence: Silence }
+	| { type: "happening"; key: string; told: Folded }
 	| { type: "day"; key: string; us: number };
 
 export interface ListHandle {
@@ -33,6 +36,8 @@ interface Props {
 	ref: Ref<ListHandle>;
 	lines: Line[];
 	silences: Silence[];
+	/** What the logbook has of the window, in order of time. */
+	told: Folded[];
 	chosen: string | null;
 	match: RegExp | null;
 	columns: string[];
@@ -44,6 +49,8 @@ interface Props {
 	more: { before: boolean; after: boolean; loading: boolean };
 	onMore: (which: "before" | "after") => void;
 	onChoose: (id: string) => void;
+	/** A happening was clicked. */
+	onTold: (one: Happening) => void;
 	onVisible: (fromUs: number, toUs: number) => void;
 	/** Whether the end stays in view when lines are added. */
 	stick: boolean;
@@ -53,8 +60,16 @@ interface Props {
 const ROW = 21;
 const NEAR = 40;
 
-function rows(lines: Line[], silences: Silence[], zone: string): Row[] {
+/** Happenings stand between the lines where they belong; those beyond the lines that are there, only where no more can come. */
+function rows(lines: Line[], silences: Silence[], told: Folded[], more: Props["more"], zone: string): Row[] {
 	const result: Row[] = [];
+	const start = lines[0]?.time_us ?? 0;
+	let happenings = told.filter(({ first }) => !more.before || first.time_us >= start);
+	const tell = (until: number) => {
+		const due = happenings.filter(({ first }) => first.time_us <= until);
+		for (const one of due) result.push({ type: "happening", key: `h${one.first.id}`, told: one });
+		if (due.length) happenings = happenings.slice(due.length);
+	};
 	const last = lines.at(-1);
 	let pending = lines[0] ? silences.filter((silence) => silence.to_us >= (lines[0]?.time_us ?? 0)) : [];
 	let today = "";
@@ -67,8 +82,11 @@ function rows(lines: Line[], silences: Silence[], zone: string): Row[] {
 		const date = day(line.time_us, zone);
 		if (date !== today && today !== "") result.push({ type: "day", key: `d${date}`, us: line.time_us });
 		today = date;
+		// The line that tells it comes behind it.
+		tell(line.time_us + 999);
 		result.push({ type: "line", key: line.id, line });
 	}
+	if (!more.after) tell(Number.POSITIVE_INFINITY);
 	for (const silence of pending)
 		if (last && silence.open && silence.from_us >= (lines[0]?.time_us ?? 0))
 			result.push({ type: "silence", key: `s${silence.machine}${silence.from_us}`, silence });
@@ -126,6 +144,15 @@ const LineRow = memo(function LineRow({
 	);
 });
 
+function HappeningRow({ told: { first, count }, zone }: { told: Folded; zone: string }) {
+	return (
+		<span className={classes.happening}>
+			<SeverityTicks code={first.severity} /> <b>{first.machine}</b> {first.says}
+			{count > 1 && `, and ${count - 1} more`} <time>{clock(first.time_us, zone)}</time>
+		</span>
+	);
+}
+
 function SilenceRow({ silence }: { silence: Silence }) {
 	const text = silence.open
 		? `${silence.machine} silent since then, ${duration(silence.to_us - silence.from_us)}`
@@ -138,6 +165,7 @@ export function LineList({
 	ref,
 	lines,
 	silences,
+	told,
 	chosen,
 	match,
 	columns,
@@ -148,13 +176,14 @@ export function LineList({
 	more,
 	onMore,
 	onChoose,
+	onTold,
 	onVisible,
 	stick,
 	onEnd,
 }: Props) {
 	const { zone } = useZone();
 	const scroller = useRef<HTMLDivElement>(null);
-	const all = useMemo(() => rows(lines, silences, zone), [lines, silences, zone]);
+	const all = useMemo(() => rows(lines, silences, told, more, zone), [lines, silences, told, more, zone]);
 	const virtual = useVirtualizer({
 		count: all.length,
 		getScrollElement: () => scroller.current,
@@ -277,6 +306,22 @@ export function LineList({
 						const row = all[item.index];
 						if (!row) return null;
 						const place = { transform: `translateY(${item.start}px)` };
+						if (row.type === "happening")
+							return (
+								<button
+									type="button"
+									key={item.key}
+									ref={virtual.measureElement}
+									data-index={item.index}
+									data-told={row.told.first.kind}
+									data-bad={row.told.first.severity <= 3 || undefined}
+									className={classes.told}
+									style={place}
+									onClick={() => onTold(row.told.first)}
+								>
+									<HappeningRow told={row.told} zone={zone} />
+								</button>
+							);
 						if (row.type !== "line")
 							return (
 								<div

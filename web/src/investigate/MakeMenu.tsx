@@ -1,12 +1,15 @@
 import { Menu } from "@mantine/core";
 import { Link } from "react-router";
+import { useCurrentCase } from "../cases/current";
+import { ruleFrom } from "../logbook/api";
 import { noiseFrom } from "../rules/api";
 import classes from "./Investigate.module.css";
-import { type Question, wholeFind } from "./question";
+import { asked, type Question, wholeFind, write } from "./question";
 
 /** What can be made of the question beside looking at it. */
 export function MakeMenu({ question }: { question: Question }) {
 	const find = wholeFind(question);
+	const { pin } = useCurrentCase();
 	return (
 		<Menu position="bottom-end">
 			<Menu.Target>
@@ -17,6 +20,19 @@ export function MakeMenu({ question }: { question: Question }) {
 			<Menu.Dropdown>
 				<Menu.Item component={Link} to={noiseFrom(find)}>
 					a noise rule from this question
+				</Menu.Item>
+				<Menu.Item component={Link} to={ruleFrom(find)}>
+					a rule for the logbook
+				</Menu.Item>
+				<Menu.Item
+					onClick={() =>
+						pin(
+							{ kind: "chart", text: find || "all lines", query: write(question).toString(), asked: asked(question) },
+							find,
+						)
+					}
+				>
+					a chart of it in the case
 				</Menu.Item>
 				<Menu.Item component={Link} to={`/intake/relays?${new URLSearchParams({ find })}`}>
 					send such lines on from now on

@@ -2,6 +2,8 @@ import { SegmentedControl, Tooltip } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
 import type { Histogram, Series } from "../api/types";
+import type { Happening } from "../logbook/api";
+import { DELIBERATE, type Folded } from "../logbook/fold";
 import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
 import { clock, number, stepName, utcOffset, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -21,7 +23,15 @@ interface Props {
 	onJump: (us: number) => void;
 	onLane: (lanes: Exclude<Lanes, "">, name: string) => void;
 	onCancel: () => void;
+	/** What the logbook has of the window. */
+	told: Folded[];
+	onTold: (one: Happening) => void;
 }
+
+/** What is brought about on purpose has a full mark, what befalls a machine an open one. */
+const MARK = 5;
+/** More marks than this would hide each other: the worse ones stay. */
+const MOST_MARKS = 60;
 
 const LEFT = 66;
 const MOST_LANES = 24;
@@ -136,6 +146,8 @@ export function Rail({
 	onJump,
 	onLane,
 	onCancel,
+	told,
+	onTold,
 }: Props) {
 	const { zone } = useZone();
 	const { ref, width, height } = useElementSize();
@@ -188,6 +200,14 @@ export function Rail({
 		setDrag(null);
 	};
 
+	const marks = useMemo(() => {
+		const inside = told.filter(
+			({ first }) => histogram && first.time_us >= histogram.from_us && first.time_us < histogram.to_us,
+		);
+		return inside.length <= MOST_MARKS
+			? inside
+			: [...inside].sort((one, other) => one.first.severity - other.first.severity).slice(0, MOST_MARKS);
+	}, [told, histogram]);
 	const labels = useMemo(() => (histogram ? labelled(histogram, rowHeight, zone) : []), [histogram, rowHeight, zone]);
 	const sums = SEVERITIES.map((_, code) => [...byStep.values()].reduce((sum, counts) => sum + (counts[code] ?? 0), 0));
 	const hovered =
@@ -300,6 +320,40 @@ export function Rail({
 								<title>what it is compared with</title>
 							</path>
 						)}
+						{marks.map(({ first, count }) => {
+							const y = yOf(first.time_us);
+							const colour = first.severity <= 4 ? severityColor(first.severity) : "var(--primary)";
+							const full = DELIBERATE.includes(first.kind);
+							return (
+								// biome-ignore lint/a11y/useSemanticElements: SVG has no button
+								<g
+									key={first.id}
+									data-mark={first.kind}
+									data-lane
+									role="button"
+									tabIndex={0}
+									aria-label={first.says}
+									className={classes.mark}
+									onClick={() => onTold(first)}
+									onKeyDown={(event) => event.key === "Enter" && onTold(first)}
+								>
+									<title>{`${clock(first.time_us, zone)} ${first.machine ?? ""}: ${first.says}${count > 1 ? `, and ${count - 1} more` : ""}`}</title>
+									<line x1={MARK * 2} x2={width - 6} y1={y} y2={y} stroke={colour} />
+									{full ? (
+										<rect
+											x={-MARK / 1.4}
+											y={-MARK / 1.4}
+											width={MARK * 1.4}
+											height={MARK * 1.4}
+											transform={`translate(${MARK + 1} ${y}) rotate(45)`}
+											fill={colour}
+										/>
+									) : (
+										<circle cx={MARK + 1} cy={y} r={MARK - 1} fill="var(--page)" stroke={colour} strokeWidth="2" />
+									)}
+								</g>
+							);
+						})}
 						{visible && (
 							<rect
 								x={LEFT - 3}

@@ -1,21 +1,25 @@
-import { MultiSelect, Select, Switch, TextInput } from "@mantine/core";
+import { Button, MultiSelect, Select, Switch, TextInput } from "@mantine/core";
 import { useDebouncedCallback } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
-import { Fragment, useMemo, useRef } from "react";
+import { Fragment, useLayoutEffect, useMemo, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
 import { get } from "../api/client";
 import type { Status } from "../api/types";
+import { PinButton } from "../cases/PinButton";
 import { SeverityTicks } from "../shared/severity";
-import { clock, dayAndYear, number } from "../shared/time";
+import { clock, dayAndYear, duration, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { useLogbook } from "./api";
 import { Density } from "./Density";
-import { evidence } from "./evidence";
+import { changesBefore, evidence } from "./evidence";
 import { fold } from "./fold";
 import classes from "./Logbook.module.css";
 import { LogbookTabs } from "./LogbookTabs";
 
-const FILTERS = ["kind", "machine", "text"] as const;
+const FILTERS = ["kind", "machine", "person", "text", "from", "to"] as const;
+/** Fewer refused logons in a row are everybody's typing mistakes, and routine. */
+const GUESSES = 4;
+
 type Setting = (typeof FILTERS)[number] | "routine";
 
 /** The fleet's story: what happened to its machines, day by day. */
@@ -45,7 +49,20 @@ export function Logbook() {
 		);
 	const setText = useDebouncedCallback((value: string) => set("text", value), 250);
 	const data = page.data;
-	const folded = useMemo(() => fold(data?.happenings ?? []), [data]);
+	const folded = useMemo(
+		() =>
+			fold(data?.happenings ?? []).filter(
+				({ first, count }) => routine || params.get("kind") || first.kind !== "logon-failure" || count >= GUESSES,
+			),
+		[data, routine, params],
+	);
+	// The latest matters most: the story opens at its end.
+	const opened = useRef(false);
+	useLayoutEffect(() => {
+		if (opened.current || folded.length === 0 || !list.current) return;
+		opened.current = true;
+		list.current.scrollTop = list.current.scrollHeight;
+	}, [folded]);
 	const titles = Object.fromEntries(data?.kinds.map(({ kind, title }) => [kind, title]) ?? []);
 	const filtered = FILTERS.some((name) => params.get(name));
 	const toDay = (fromUs: number) => {
@@ -68,7 +85,7 @@ export function Logbook() {
 					value={params.get("kind")?.split(",").filter(Boolean) ?? []}
 					onChange={(kinds) => set("kind", kinds.join(","))}
 					clearable
-					w={230}
+					w={180}
 				/>
 				<Select
 					aria-label="Machine"
@@ -78,14 +95,29 @@ export function Logbook() {
 					onChange={(machine) => set("machine", machine ?? "")}
 					searchable
 					clearable
-					w={160}
+					w={140}
+				/>
+				<Select
+					aria-label="Person"
+					placeholder="everybody"
+					data={[
+						...new Set([
+							...(params.get("person") ? [params.get("person") ?? ""] : []),
+							...(data?.persons.map((one) => one.name) ?? []),
+						]),
+					]}
+					value={params.get("person")}
+					onChange={(person) => set("person", person ?? "")}
+					searchable
+					clearable
+					w={120}
 				/>
 				<TextInput
 					aria-label="Words"
-					placeholder="a person, a service, a word"
+					placeholder="a service, a word"
 					defaultValue={params.get("text") ?? ""}
 					onChange={(event) => setText(event.currentTarget.value)}
-					w={200}
+					w={140}
 				/>
 				<Switch
 					label="routine too"
@@ -97,9 +129,13 @@ export function Logbook() {
 						<>
 							<b>{number(data.total)}</b> {data.total === 1 ? "happening" : "happenings"}
 							{data.total > data.happenings.length && `; the latest ${number(data.happenings.length)} are shown`}
+							{data.reading !== null && `; rules are new, ${Math.round(data.reading * 100)} % is read again`}
 						</>
 					)}
 				</p>
+				<Button variant="default" size="compact-md" className={classes.noPrint} onClick={() => window.print()}>
+					Print
+				</Button>
 			</header>
 			{page.error && <p className={classes.problem}>{page.error.message}</p>}
 			{data && data.days.length > 0 && <Density days={data.days} onDay={toDay} />}
@@ -130,6 +166,12 @@ export function Logbook() {
 								</button>
 								<span className={classes.says}>
 									{one.says}
+									{one.outcome && (
+										<span className={classes.again}>
+											{" "}
+											({one.outcome.severity <= 3 ? "failed" : "done"} after {duration(one.outcome.took_us)})
+										</span>
+									)}
 									{count > 1 && (
 										<span className={classes.again}>
 											{" "}
@@ -140,7 +182,17 @@ export function Logbook() {
 								<button type="button" className={classes.kind} onClick={() => set("kind", one.kind)}>
 									{titles[one.kind]}
 								</button>
-								<Link to={evidence(one, last)}>lines</Link>
+								<span className={classes.acts}>
+									<Link to={evidence(one, last)}>lines</Link>
+									<Link to={changesBefore(one)} title="what changed before it">
+										why
+									</Link>
+									<PinButton
+										compact
+										what={{ kind: "happening", id: one.id }}
+										title={`${one.machine ?? ""}: ${one.says}`}
+									/>
+								</span>
 							</li>
 						</Fragment>
 					);

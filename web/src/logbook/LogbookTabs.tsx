@@ -4,6 +4,7 @@ import classes from "./Logbook.module.css";
 const PARTS = [
 	{ path: "/logbook", name: "Story" },
 	{ path: "/logbook/restarts", name: "Restarts" },
+	{ path: "/logbook/rules", name: "Rules" },
 ];
 
 /** The parts of the logbook. */
@@ -14,7 +15,11 @@ export function LogbookTabs() {
 			<h1>Logbook</h1>
 			<nav aria-label="Parts of the logbook" className={classes.parts}>
 				{PARTS.map(({ path, name }) => (
-					<Link key={path} to={path} aria-current={pathname === path ? "page" : undefined}>
+					<Link
+						key={path}
+						to={path}
+						aria-current={(path === "/logbook" ? pathname === path : pathname.startsWith(path)) ? "page" : undefined}
+					>
 						{name}
 					</Link>
 				))}

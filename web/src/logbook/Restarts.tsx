@@ -1,9 +1,10 @@
 import { Link } from "react-router";
+import { PinButton } from "../cases/PinButton";
 import { SeverityTicks } from "../shared/severity";
-import { clock, dayAndYear, duration, number } from "../shared/time";
+import { clock, dayAndYear, duration, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { type Happening, type Restart, useRestarts } from "./api";
-import { evidence } from "./evidence";
+import { changesBefore, evidence } from "./evidence";
 import classes from "./Logbook.module.css";
 import { LogbookTabs } from "./LogbookTabs";
 
@@ -28,39 +29,95 @@ function Told({ title, happenings, zone }: { title: string; happenings: Happenin
 	);
 }
 
+/** What would settle it, and whether we have it. */
+function LookNext({ restart }: { restart: Restart }) {
+	if (restart.look.length === 0) return null;
+	const around = (find: string) =>
+		`/?${new URLSearchParams({ find, from: toIso(restart.start_us - 3_600_000_000), to: toIso(restart.start_us + 600_000_000) })}`;
+	return (
+		<>
+			<dt>look next at</dt>
+			<dd>
+				<ul>
+					{restart.look.map((one) => (
+						<li key={one.says}>
+							{one.says}
+							{one.machine && one.machine !== restart.machine && `, ${one.machine}`}:{" "}
+							{one.lines === null ? (
+								"it is not entered in the fleet’s map which machine that is"
+							) : one.lines === 0 ? (
+								<b>nothing of it is gathered for that hour</b>
+							) : (
+								<Link to={around(one.find ?? "")}>{number(one.lines)} lines of that hour</Link>
+							)}
+						</li>
+					))}
+				</ul>
+			</dd>
+		</>
+	);
+}
+
+/** How the reasons weigh that anything speaks for. */
+function Weights({ restart }: { restart: Restart }) {
+	if (restart.weighed.length < 2 && restart.missing.length === 0) return null;
+	return (
+		<>
+			<dt>weighed</dt>
+			<dd className={classes.weights}>
+				{restart.weighed.map((one) => `${one.says} ${one.weight}${one.refuted ? " (spoken against)" : ""}`).join(" · ")}
+				{restart.missing.map((words) => ` · ${words}`)}
+			</dd>
+		</>
+	);
+}
+
 function Verdict({ restart, zone }: { restart: Restart; zone: string }) {
 	const away = restart.last_heard_us === null ? null : restart.start_us - restart.last_heard_us;
 	return (
-		<li className={classes.verdict} data-restart={restart.machine} data-reason={restart.reason}>
+		<li
+			className={classes.verdict}
+			data-restart={restart.service ? `${restart.machine} ${restart.service}` : restart.machine}
+			data-reason={restart.reason}
+		>
 			<p>
 				<time>
 					{dayAndYear(restart.start_us, zone)} {clock(restart.start_us, zone)}
 				</time>
-				<strong>{restart.machine}</strong>
-				<span className={classes.reason}>{restart.says}</span>
+				<strong>
+					{restart.machine}
+					{restart.service && `, ${restart.service}`}
+				</strong>
+				<span className={classes.reason}>
+					{restart.says}
+					{restart.person && `: ${restart.person}`}
+				</span>
 				<span className={classes.confidence} data-confidence={restart.confidence}>
 					{CONFIDENCE[restart.confidence]}
 				</span>
 				<span className={classes.again}>
 					{away === null ? "not heard of in the day before" : `heard again after ${duration(away)}`}
 				</span>
-				<Link to={evidence({ id: restart.id, time_us: restart.start_us, machine: restart.machine })}>lines</Link>
+				<span className={classes.acts}>
+					<Link to={evidence({ id: restart.id, time_us: restart.start_us, machine: restart.machine })}>lines</Link>
+					<Link
+						to={changesBefore({ id: restart.id, time_us: restart.start_us, machine: restart.machine })}
+						title="what changed before it"
+					>
+						why
+					</Link>
+					<PinButton
+						compact
+						what={{ kind: "happening", id: restart.id }}
+						title={`Why ${restart.service ?? restart.machine} started`}
+					/>
+				</span>
 			</p>
 			<dl>
 				<Told title="because" happenings={restart.evidence} zone={zone} />
 				<Told title="what speaks against other reasons" happenings={restart.against} zone={zone} />
-				{restart.look.length > 0 && (
-					<>
-						<dt>look next at</dt>
-						<dd>
-							<ul>
-								{restart.look.map((one) => (
-									<li key={one}>{one}</li>
-								))}
-							</ul>
-						</dd>
-					</>
-				)}
+				<Weights restart={restart} />
+				<LookNext restart={restart} />
 			</dl>
 		</li>
 	);
@@ -79,7 +136,8 @@ export function Restarts() {
 				<p role="status">
 					{restarts.data && (
 						<>
-							<b>{number(restarts.data.total)}</b> {restarts.data.total === 1 ? "start" : "starts"} of machines
+							<b>{number(restarts.data.total)}</b> {restarts.data.total === 1 ? "start" : "starts"} of machines and
+							services
 							{unknown > 0 && `; of ${number(unknown)} the reason is not known`}
 						</>
 					)}

@@ -7,6 +7,17 @@ export interface Folded {
 	count: number;
 }
 
+/** Kinds that somebody brings about on purpose: each is told, unless it says the same. */
+export const DELIBERATE = [
+	"change",
+	"package",
+	"platform",
+	"machine-restart",
+	"account",
+	"service-stop",
+	"service-start",
+];
+
 /** As long as it comes again within this, it is the same. */
 const GAP_US = 900_000_000;
 
@@ -15,7 +26,7 @@ export function fold(happenings: Happening[]): Folded[] {
 	const open = new Map<string, Folded>();
 	const all: Folded[] = [];
 	for (const one of happenings) {
-		const key = `${one.rule} ${one.machine}`;
+		const key = `${one.rule} ${one.machine} ${DELIBERATE.includes(one.kind) ? one.says : ""}`;
 		const same = open.get(key);
 		if (same && one.time_us - same.last.time_us <= GAP_US) {
 			same.last = one;

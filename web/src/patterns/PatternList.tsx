@@ -2,8 +2,9 @@ import { Button, Select } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { Pattern, Patterns } from "../api/types";
+import { PinButton } from "../cases/PinButton";
 import { comparedName } from "../investigate/compared";
-import { askedAgainst, differs, equals, type ViewProps, withChip } from "../investigate/question";
+import { asked, askedAgainst, differs, equals, type Question, type ViewProps, withChip } from "../investigate/question";
 import { noiseFrom } from "../rules/api";
 import { SeverityTicks, severityName } from "../shared/severity";
 import { clock, number } from "../shared/time";
@@ -46,6 +47,13 @@ function toggled(set: ReadonlySet<string>, name: string): ReadonlySet<string> {
 	const next = new Set(set);
 	if (!next.delete(name)) next.add(name);
 	return next;
+}
+
+/** What changed before the first line of a pattern in the window. */
+function causesOf(question: Question, pattern: string): URLSearchParams {
+	const params = asked(question);
+	params.set("pattern", pattern);
+	return params;
 }
 
 /** The lines of the question condensed to patterns, with what changed against another window. */
@@ -153,6 +161,20 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 										aria-label={`noise rule from ${pattern.name}`}
 									>
 										noise
+									</Button>
+									<PinButton
+										compact
+										what={{ kind: "pattern", pattern: pattern.name, asked: asked(question) }}
+										title={pattern.text.slice(0, 80)}
+									/>
+									<Button
+										variant="subtle"
+										size="compact-xs"
+										component={Link}
+										to={`/causes?${causesOf(question, pattern.name)}`}
+										aria-label={`what changed before ${pattern.name}`}
+									>
+										why
 									</Button>
 								</li>
 								{opened === pattern.name && (

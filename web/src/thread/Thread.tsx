@@ -2,6 +2,7 @@ import { Modal, Tabs } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { get } from "../api/client";
 import type { LineDetail } from "../api/types";
+import { ChangesBefore } from "../cause/ChangesBefore";
 import type { Change, Question } from "../investigate/question";
 import { FileView } from "./FileView";
 import { Ladder } from "./Ladder";
@@ -52,6 +53,7 @@ export function Thread({ id, question, change }: Props) {
 						))}
 						<Tabs.Tab value="seen">Seen before</Tabs.Tab>
 						<Tabs.Tab value="file">In its file</Tabs.Tab>
+						<Tabs.Tab value="changed">What changed before</Tabs.Tab>
 					</Tabs.List>
 					<Tabs.Panel value="nearby">
 						<Nearby line={line} question={question} onChoose={choose} />
@@ -63,6 +65,9 @@ export function Thread({ id, question, change }: Props) {
 					))}
 					<Tabs.Panel value="seen">
 						<SeenBefore line={line} change={change} />
+					</Tabs.Panel>
+					<Tabs.Panel value="changed" pt="sm">
+						<ChangesBefore asked={new URLSearchParams({ line: line.id })} />
 					</Tabs.Panel>
 					<Tabs.Panel value="file">
 						<FileView line={line} onChoose={choose} />

@@ -1,0 +1,103 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # The machines: how they are, what is said of them, what they cannot do without, and how long they were up.
+      class Fleet < Resource
+        DAY_US = 86_400_000_000
+        MOST_DAYS = 92
+        MOST_TABLE = 4_000_000
+
+        error(Northdrift::Fleet::Roster::Mistake) { |error| problem(422, "unfit-table", error.message) }
+
+        get "/" do
+          report = Store::FleetReport.new(now_us)
+          json("machines" => report.machines.map { |one| Present.machine(one) }, "edges" => edges, "start_us" => report.start_us, "to_us" => report.to_us)
+        end
+
+        # What is said of one machine, in the place of what was said before.
+        put "/machines/:name" do
+          entries = Northdrift::Fleet::Roster.read(json([carried.merge("machine" => params["name"])]))
+          Store::Fleet.keep(entries)
+          json(Present.roster(entries.first))
+        end
+
+        # A table, CSV or JSON; machines that it does not name stay as they are.
+        post "/table" do
+          entries = Northdrift::Fleet::Roster.read(request.body.read(MOST_TABLE).to_s)
+          Store::Fleet.keep(entries)
+          json("machines" => entries.size)
+        end
+
+        get "/table.csv" do
+          content_type "text/csv; charset=utf-8"
+          attachment "fleet.csv"
+          Northdrift::Fleet::Roster.to_csv(Store::Fleet.current.roster)
+        end
+
+        get "/table.json" do
+          attachment "fleet.json"
+          Northdrift::Fleet::Roster.to_json(Store::Fleet.current.roster)
+        end
+
+        # Arrows that the lines propose.
+        get "/proposals" do
+          found = Northdrift::Fleet::Namings.proposals(Store::WhoNamesWhom.counts(time("from"), time("to")), Store::Fleet.current.dependencies)
+          json("proposals" => found.map { |one| { "machine" => one.machine, "on" => one.on, "lines" => one.lines, "back" => one.back } })
+        end
+
+        post "/dependencies" do
+          object = carried
+          kind = object.fetch("kind", "needs")
+          raise BadParameter.new("kind", "an arrow says needs or runs-on") unless Northdrift::Fleet::Dependencies::KINDS.key?(kind)
+
+          machine = required(object, "machine")
+          on = required(object, "on")
+          raise BadParameter.new("on", "a machine cannot need itself") if machine == on
+
+          Store::Fleet.add([Northdrift::Fleet::Dependencies::Edge.new(machine, on, kind)])
+          status 201
+          json("edges" => edges)
+        end
+
+        # By site, role or tag, and by day.
+        get "/availability" do
+          by = choice("by", %w[site role tag machine], "site")
+          to_us = time("to") || now_us
+          from_us = [time("from") || (to_us - (10 * DAY_US)), to_us - (MOST_DAYS * DAY_US)].max
+          uptime = Store::Uptime.new(from_us, to_us)
+          groups = groups(uptime.machines, by)
+          json("from_us" => uptime.from_us, "to_us" => uptime.to_us, "groups" => groups.map { |name, machines| group(name, machines, uptime.availability) })
+        end
+
+        private
+
+        def edges = Store::Fleet.current.dependencies.edges.map { |edge| { "machine" => edge.machine, "on" => edge.on, "kind" => edge.kind } }
+
+        def groups(machines, by)
+          fleet = Store::Fleet.current
+          pairs = machines.flat_map do |name|
+            entry = fleet.entry(name)
+            { "site" => [entry.site], "role" => [entry.role], "tag" => entry.tags.empty? ? [nil] : entry.tags, "machine" => [name] }.fetch(by).map { |group| [group, name] }
+          end
+          pairs.group_by(&:first).transform_values { |own| own.map(&:last) }.sort_by { |name, _| [name.nil? ? 1 : 0, name.to_s] }
+        end
+
+        def group(name, machines, availability)
+          days = availability.days(machines).map { |day| { "day_us" => day.day_us, "known_us" => day.known_us, "up_us" => day.up_us, "down_us" => day.down_us, "silent_us" => day.silent_us } }
+          { "name" => name, "machines" => machines, "days" => days, "stretches" => machines.flat_map do |machine|
+                                                                                     availability.stretches(machine).map do |one|
+ stretch(one)
+end
+end.sort_by { |one| one["from_us"] } }
+        end
+
+        def stretch(one)
+          cause = one.state == :down ? { "says" => one.cause.says, "happening" => one.cause.start.id.to_s } : { "says" => "said nothing", "happening" => nil }
+          { "machine" => one.machine, "state" => one.state.to_s, "from_us" => one.from_us, "to_us" => one.to_us }.merge(cause)
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,40 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # An investigation: what was found out of a trouble.
+    class Case < Record
+      self.table_name = "cases"
+
+      scope :present, -> { where(deleted_us: nil) }
+
+      # @return [Array<Pin>] in the order in which they truly happened
+      def pins = Pin.present.where(case_id: id).order(:at_us, :id)
+
+      # @param text [String] words, all of which a case has in what is written of it or pinned to it
+      # @return [ActiveRecord::Relation]
+      def self.search(text)
+        text.split.reduce(present) do |found, word|
+          like = "%#{sanitize_sql_like(word)}%"
+          found.where("title LIKE :like ESCAPE '\\' OR cause LIKE :like ESCAPE '\\' OR remedy LIKE :like ESCAPE '\\' OR effect LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\' OR " \
+                      "id IN (SELECT case_id FROM pins WHERE deleted_us IS NULL AND (content LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\'))", like: like)
+        end
+      end
+
+      # @param pattern [Integer] id
+      # @return [Array<Case>] closed ones that a line of the pattern is pinned to and that say what helped, the latest first
+      def self.remedies(pattern)
+        names = Pin.present.where.not(pattern: nil).distinct.pluck(:case_id, :pattern)
+        ids = names.select { |_, name| KnownPatterns.current.now(KnownPatterns.id(name)) == pattern }.map(&:first)
+        present.where(id: ids, status: "closed").where.not(remedy: "").order(closed_us: :desc).to_a
+      end
+
+      # @param written_us [Integer]
+      # @return [Cases::Report]
+      def report(written_us)
+        Northdrift::Cases::Report.new(number: id, facts: { title: title, status: status, onset_us: onset_us, cause: cause, remedy: remedy, effect: effect, note: note }, pins: pins.map(&:pin),
+written_us: written_us)
+      end
+    end
+  end
+end

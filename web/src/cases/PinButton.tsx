@@ -1,0 +1,18 @@
+import { Button } from "@mantine/core";
+import type { Pinned } from "./api";
+import { useCurrentCase } from "./current";
+
+/** Pins something to the case that a person works on. */
+export function PinButton({ what, title, compact }: { what: Pinned; title: string; compact?: boolean }) {
+	const { current, pin } = useCurrentCase();
+	const label = current ? `Pin to case ${current.id}` : "Pin to a case";
+	return compact ? (
+		<Button variant="subtle" size="compact-xs" onClick={() => pin(what, title)} title={label}>
+			pin
+		</Button>
+	) : (
+		<Button size="compact-md" onClick={() => pin(what, title)} title={`${label} (p)`}>
+			{label}
+		</Button>
+	);
+}

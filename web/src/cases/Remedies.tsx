@@ -1,0 +1,22 @@
+import { Link } from "react-router";
+import { dayAndYear } from "../shared/time";
+import { useZone } from "../shared/zone";
+import type { Remedy } from "./api";
+import classes from "./Cases.module.css";
+
+/** Closed cases that a line of the same pattern is pinned to, and what helped. */
+export function Remedies({ remedies }: { remedies: Remedy[] }) {
+	const { zone } = useZone();
+	if (remedies.length === 0) return null;
+	return (
+		<div className={classes.remedies} data-remedies>
+			{remedies.map((one) => (
+				<p key={one.id}>
+					<b>Seen before</b>
+					{one.closed_us !== null && `, closed ${dayAndYear(one.closed_us, zone)}`}:{" "}
+					<Link to={`/cases/${one.id}`}>{one.title}</Link>. What helped: “{one.remedy}”
+				</p>
+			))}
+		</div>
+	);
+}

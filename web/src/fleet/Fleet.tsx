@@ -1,0 +1,199 @@
+import { Button, SegmentedControl, TextInput } from "@mantine/core";
+import { Fragment, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { equals } from "../investigate/question";
+import { changesBefore, evidence } from "../logbook/evidence";
+import { SeverityTicks } from "../shared/severity";
+import { duration, number, toIso } from "../shared/time";
+import { type By, grouped, type Machine, useFleet, worst } from "./api";
+import classes from "./Fleet.module.css";
+import { FleetTabs } from "./FleetTabs";
+import { MachineDialog } from "./MachineDialog";
+import { Strip } from "./Strip";
+
+const MOST_PROBLEMS = 2;
+
+function Row({
+	machine,
+	startUs,
+	toUs,
+	onEdit,
+}: {
+	machine: Machine;
+	startUs: number;
+	toUs: number;
+	onEdit: () => void;
+}) {
+	const lines = `/?${new URLSearchParams({ chip: equals("host.name", machine.machine), from: toIso(startUs), to: toIso(toUs) })}`;
+	const bad = worst(machine);
+	return (
+		<tr data-machine={machine.machine}>
+			<td>
+				<Link to={lines}>{machine.machine}</Link>
+				<span className={classes.second}>
+					{[machine.role, machine.runs_on && `on ${machine.runs_on}`].filter(Boolean).join(", ")}
+				</span>
+			</td>
+			<td>
+				<Strip strip={machine.strip} startUs={startUs} label={`lines of ${machine.machine} by hour`} />
+			</td>
+			<td className={classes.number}>
+				{machine.heard_us === null ? (
+					<span className={classes.second}>no line ever</span>
+				) : (
+					`${duration(Math.max(toUs - machine.heard_us, 0))} ago`
+				)}
+				{machine.silent_us !== null && <span className={classes.silent}>silent, unlike itself</span>}
+			</td>
+			<td>
+				{bad === null ? (
+					<span className={classes.second}>nothing open</span>
+				) : (
+					machine.problems.slice(0, MOST_PROBLEMS).map((one) => (
+						<div key={one.id} className={classes.trouble}>
+							<SeverityTicks code={one.severity} />
+							<Link to={evidence(one)}>{one.says}</Link>
+							{one.times > 1 && <span className={classes.second}>{number(one.times)} times</span>}
+							<Link to={changesBefore(one)} title="what changed before it">
+								why
+							</Link>
+						</div>
+					))
+				)}
+				{machine.problems.length > MOST_PROBLEMS && (
+					<Link to={`/logbook?${new URLSearchParams({ machine: machine.machine })}`}>
+						and {number(machine.problems.length - MOST_PROBLEMS)} more
+					</Link>
+				)}
+			</td>
+			<td className={classes.number}>
+				{machine.restarts > 0 && <Link to="/logbook/restarts">{number(machine.restarts)}</Link>}
+			</td>
+			<td className={classes.second}>
+				{Object.entries(machine.versions)
+					.map(([what, version]) => `${what} ${version}`)
+					.join(", ")}
+			</td>
+			<td>
+				<Button variant="subtle" size="compact-xs" onClick={onEdit} aria-label={`change ${machine.machine}`}>
+					change
+				</Button>
+			</td>
+		</tr>
+	);
+}
+
+/** All machines, found by their lines: how they are, grouped by what people say of them. */
+export function Fleet() {
+	const { data, error } = useFleet();
+	const [params, setParams] = useSearchParams();
+	const by = (params.get("by") ?? "site") as By;
+	const words = params.get("text") ?? "";
+	const [edited, setEdited] = useState<Machine | null>(null);
+	const set = (name: string, value: string) =>
+		setParams(
+			(now) => {
+				const next = new URLSearchParams(now);
+				if (value) next.set(name, value);
+				else next.delete(name);
+				return next;
+			},
+			{ replace: true },
+		);
+	const machines = (data?.machines ?? []).filter((one) =>
+		[one.machine, one.site, one.role, ...one.tags].some((text) => text?.toLowerCase().includes(words.toLowerCase())),
+	);
+	const ill = machines.filter((one) => worst(one) !== null).length;
+	const silent = machines.filter((one) => one.silent_us !== null).length;
+	return (
+		<main className={classes.screen}>
+			<FleetTabs>
+				<SegmentedControl
+					size="xs"
+					aria-label="Grouped by"
+					value={by}
+					onChange={(value) => set("by", value)}
+					data={[
+						{ value: "site", label: "by site" },
+						{ value: "role", label: "by role" },
+						{ value: "tag", label: "by tag" },
+					]}
+				/>
+				<TextInput
+					aria-label="Search the machines"
+					placeholder="a name, a role"
+					defaultValue={words}
+					onChange={(event) => set("text", event.currentTarget.value)}
+					w={160}
+				/>
+				<p role="status" className={classes.told}>
+					{data && (
+						<>
+							<b>{number(machines.length)}</b> machines, <b>{number(ill)}</b> with open problems,{" "}
+							<b>{number(silent)}</b> silent
+						</>
+					)}
+				</p>
+			</FleetTabs>
+			{error && <p className={classes.problem}>{error.message}</p>}
+			{data?.machines.length === 0 && (
+				<p className={classes.empty}>
+					No machine has written a line yet. Machines are found by themselves from what they write.
+				</p>
+			)}
+			{data && data.machines.length > 0 && (
+				<div className={classes.scroll}>
+					<table className={classes.table}>
+						<thead>
+							<tr>
+								<th scope="col">machine</th>
+								<th scope="col">last 24 hours</th>
+								<th scope="col" className={classes.number}>
+									last line
+								</th>
+								<th scope="col">open problems</th>
+								<th scope="col" className={classes.number} title="in the last ten days">
+									restarts
+								</th>
+								<th scope="col">versions seen</th>
+								<th scope="col" aria-label="actions" />
+							</tr>
+						</thead>
+						<tbody>
+							{grouped(machines, by).map(([name, own]) => (
+								<Fragment key={name}>
+									<tr className={classes.group}>
+										<td colSpan={7}>
+											<h2>
+												{name === "" ? (
+													`no ${by} is said`
+												) : (
+													<Link
+														to={`/?${new URLSearchParams({ chip: equals(by === "tag" ? "host.tags" : `host.${by}`, name) })}`}
+													>
+														{name}
+													</Link>
+												)}{" "}
+												<span className={classes.second}>{number(own.length)}</span>
+											</h2>
+										</td>
+									</tr>
+									{own.map((machine) => (
+										<Row
+											key={machine.machine}
+											machine={machine}
+											startUs={data.start_us}
+											toUs={data.to_us}
+											onEdit={() => setEdited(machine)}
+										/>
+									))}
+								</Fragment>
+							))}
+						</tbody>
+					</table>
+				</div>
+			)}
+			{edited && data && <MachineDialog machine={edited} all={data.machines} onClose={() => setEdited(null)} />}
+		</main>
+	);
+}

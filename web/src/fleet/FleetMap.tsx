@@ -1,0 +1,219 @@
+import { Button, Modal } from "@mantine/core";
+import { useElementSize } from "@mantine/hooks";
+import { type PointerEvent, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import { quote } from "../investigate/question";
+import { severityColor, severityName } from "../shared/severity";
+import { number } from "../shared/time";
+import { type Machine, useFleet, useFleetChanges, useProposals, worst } from "./api";
+import classes from "./Fleet.module.css";
+import { FleetTabs } from "./FleetTabs";
+import { BOX, layout, type Placed } from "./layout";
+
+const LEAST_DRAG = 6;
+
+interface Area {
+	x0: number;
+	y0: number;
+	x1: number;
+	y1: number;
+}
+
+function inside({ x, y }: Placed, area: Area): boolean {
+	const [left, right] = [Math.min(area.x0, area.x1), Math.max(area.x0, area.x1)];
+	const [top, bottom] = [Math.min(area.y0, area.y1), Math.max(area.y0, area.y1)];
+	return x < right && x + BOX.width > left && y < bottom && y + BOX.height > top;
+}
+
+/** How a machine is, as a sign beside its colour. */
+function state(machine: Machine): { sign: string; words: string; colour: string } {
+	const bad = worst(machine);
+	if (bad !== null)
+		return { sign: "!".repeat(bad <= 2 ? 3 : bad === 3 ? 2 : 1), words: severityName(bad), colour: severityColor(bad) };
+	if (machine.silent_us !== null) return { sign: "–", words: "silent", colour: "var(--severity-unset)" };
+	if (machine.heard_us === null) return { sign: "?", words: "no line ever", colour: "var(--rule)" };
+	return { sign: "✓", words: "nothing open", colour: "var(--severity-notice)" };
+}
+
+function Proposals({ onClose }: { onClose: () => void }) {
+	const { data, error, isFetching } = useProposals(true);
+	const { arrow } = useFleetChanges();
+	return (
+		<Modal opened onClose={onClose} size="lg" title="Who names whom in their lines">
+			{error && <p className={classes.problem}>{error.message}</p>}
+			{isFetching && !data && <p>Counting over all lines</p>}
+			{data?.proposals.length === 0 && (
+				<p>No machine names another clearly more often than that names it, beyond what is entered.</p>
+			)}
+			<ul className={classes.plain}>
+				{data?.proposals.map((one) => (
+					<li key={`${one.machine} ${one.on}`} data-proposal={`${one.machine} ${one.on}`}>
+						<span>
+							<b>{one.machine}</b> names <b>{one.on}</b> in {number(one.lines)} lines
+							{one.back > 0 && `, and is named by it in ${number(one.back)}`}
+						</span>
+						<Button
+							variant="default"
+							size="compact-sm"
+							onClick={() => arrow.mutate({ machine: one.machine, on: one.on, kind: "needs" })}
+						>
+							it needs it
+						</Button>
+						<Button
+							variant="default"
+							size="compact-sm"
+							onClick={() => arrow.mutate({ machine: one.on, on: one.machine, kind: "runs-on" })}
+						>
+							it is its host
+						</Button>
+					</li>
+				))}
+			</ul>
+		</Modal>
+	);
+}
+
+/** What cannot do without what: machines in tiers, by their worst open problem. Click one, or drag over several, to see their lines. */
+export function FleetMap() {
+	const navigate = useNavigate();
+	const { data, error } = useFleet();
+	const { ref, width } = useElementSize();
+	const [area, setArea] = useState<Area | null>(null);
+	const [hovered, setHovered] = useState<string | null>(null);
+	const [proposing, setProposing] = useState(false);
+	const { placed, height } = useMemo(
+		() => (data && width > 0 ? layout(data.machines, data.edges, width) : { placed: [], height: 0 }),
+		[data, width],
+	);
+	const at = new Map(placed.map((one) => [one.machine.machine, one]));
+	const point = (event: PointerEvent<SVGSVGElement>) => {
+		const box = event.currentTarget.getBoundingClientRect();
+		return { x: event.clientX - box.left, y: event.clientY - box.top };
+	};
+	const show = (names: string[]) => {
+		if (names.length === 0) return;
+		const chip =
+			names.length === 1 ? `host.name = ${quote(names[0] ?? "")}` : `host.name in (${names.map(quote).join(", ")})`;
+		navigate(`/?${new URLSearchParams({ chip })}`);
+	};
+	const finish = () => {
+		if (area && Math.hypot(area.x1 - area.x0, area.y1 - area.y0) >= LEAST_DRAG)
+			show(placed.filter((one) => inside(one, area)).map((one) => one.machine.machine));
+		setArea(null);
+	};
+	return (
+		<main className={classes.screen}>
+			<FleetTabs>
+				<Button variant="default" size="compact-md" onClick={() => setProposing(true)}>
+					Propose arrows
+				</Button>
+				<p className={classes.told}>
+					What needs nothing stands lowest. Click a machine for its lines; drag over several.
+				</p>
+			</FleetTabs>
+			{error && <p className={classes.problem}>{error.message}</p>}
+			<div ref={ref} className={classes.scroll}>
+				<svg
+					width={width}
+					height={height}
+					className={classes.map}
+					data-map
+					role="img"
+					aria-label="map of the fleet"
+					onPointerDown={(event) => {
+						if (event.target instanceof Element && event.target.closest("[data-box]")) return;
+						const { x, y } = point(event);
+						event.currentTarget.setPointerCapture(event.pointerId);
+						setArea({ x0: x, y0: y, x1: x, y1: y });
+					}}
+					onPointerMove={(event) => {
+						if (!area) return;
+						const { x, y } = point(event);
+						setArea({ ...area, x1: x, y1: y });
+					}}
+					onPointerUp={finish}
+				>
+					{data?.edges.map((edge) => {
+						const [from, to] = [at.get(edge.machine), at.get(edge.on)];
+						if (!from || !to) return null;
+						const near = hovered === edge.machine || hovered === edge.on;
+						const [x0, y0] = [from.x + BOX.width / 2, from.y + BOX.height];
+						const [x1, y1] = [to.x + BOX.width / 2, to.y];
+						const bend = Math.max(20, Math.abs(y1 - y0) / 2);
+						return (
+							<path
+								key={`${edge.machine} ${edge.on} ${edge.kind}`}
+								d={`M${x0} ${y0} C${x0} ${y0 + bend} ${x1} ${y1 - bend} ${x1} ${y1}`}
+								className={classes.edge}
+								data-kind={edge.kind}
+								data-near={near || undefined}
+							/>
+						);
+					})}
+					{placed.map((one) => {
+						const { machine, x, y } = one;
+						const { sign, words, colour } = state(machine);
+						const chosen = area !== null && inside(one, area);
+						return (
+							// biome-ignore lint/a11y/useSemanticElements: SVG has no button
+							<g
+								key={machine.machine}
+								data-box={machine.machine}
+								data-state={words}
+								data-chosen={chosen || undefined}
+								className={classes.box}
+								transform={`translate(${x} ${y})`}
+								role="button"
+								tabIndex={0}
+								aria-label={`lines of ${machine.machine}: ${words}`}
+								onClick={() => show([machine.machine])}
+								onKeyDown={(event) => event.key === "Enter" && show([machine.machine])}
+								onPointerEnter={() => setHovered(machine.machine)}
+								onPointerLeave={() => setHovered(null)}
+							>
+								<title>
+									{[machine.machine, machine.role, machine.site, words, machine.problems[0]?.says]
+										.filter(Boolean)
+										.join("\n")}
+								</title>
+								<rect width={BOX.width} height={BOX.height} rx="3" />
+								<rect width="5" height={BOX.height} fill={colour} className={classes.state} />
+								<text x="12" y="17" className={classes.name}>
+									{machine.machine.length > 13 ? `${machine.machine.slice(0, 12)}…` : machine.machine}
+								</text>
+								<text x="12" y="32" className={classes.role}>
+									{(machine.role ?? "").slice(0, 16)}
+								</text>
+								<text x={BOX.width - 8} y="25" className={classes.sign} fill={colour}>
+									{sign}
+								</text>
+							</g>
+						);
+					})}
+					{area && (
+						<rect
+							x={Math.min(area.x0, area.x1)}
+							y={Math.min(area.y0, area.y1)}
+							width={Math.abs(area.x1 - area.x0)}
+							height={Math.abs(area.y1 - area.y0)}
+							className={classes.area}
+						/>
+					)}
+				</svg>
+				{data && data.edges.length === 0 && (
+					<p className={classes.empty}>
+						No arrow is entered yet. “Propose arrows” counts who names whom; “change” on a machine says what it needs; a
+						table can be taken in.
+					</p>
+				)}
+			</div>
+			<p className={classes.legend}>
+				<b style={{ color: "var(--severity-critical-text)" }}>!!!</b> critical{" "}
+				<b style={{ color: "var(--severity-error-text)" }}>!!</b> error{" "}
+				<b style={{ color: "var(--severity-notice)" }}>✓</b> nothing open <b>–</b> silent, unlike itself <b>?</b> no
+				line ever · solid: needs, dashed: runs on
+			</p>
+			{proposing && <Proposals onClose={() => setProposing(false)} />}
+		</main>
+	);
+}
