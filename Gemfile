@@ -26,8 +26,10 @@ gem "zeitwerk", "~> 2.6"
 group :development, :test do
   gem "capybara", "~> 3.40"
   gem "json_schemer", "~> 2.3"
+  gem "kramdown-parser-gfm", require: false
   gem "logfmt", require: false
   gem "minitest", "~> 5.27.0"
+  gem "pdf-reader", require: false
   gem "rack-test", "~> 2.1"
   gem "rake"
   gem "roo", require: false

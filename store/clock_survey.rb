@@ -28,7 +28,7 @@ module Northdrift
       def initialize(from_us, to_us)
         names = SHARED & Kinds.current.field_names.to_a
         @shared = names
-        super(Question.new(find: names.empty? ? "has request.id and not has request.id" : names.map { |name| "has #{name}" }.join(" or "), from_us: from_us, to_us: to_us))
+        super(Question.new(find: names.empty? ? "has request.id and not has request.id" : names.map { |name| "has #{name}" }.join(" or "), from_us: from_us, to_us: to_us, checked: false))
         @seen = {}
         @steps = steps
       end

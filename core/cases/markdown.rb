@@ -5,7 +5,9 @@ module Northdrift
     # A report as Markdown (CommonMark 0.30). Text of logs never becomes markup: signs that mean something stand behind a backslash
     # (section 2.4), exact lines in fenced blocks whose fence is longer than any run of backquotes in them (section 4.5).
     module Markdown
-      SPECIAL = /[\\`*_{}\[\]()#+\-.!<>|~&]/
+      SPECIAL = /[\\`*_\[\]<>|~#]/
+      # What begins a list where it begins a line (section 5.2).
+      LIST = /^(\s*)([-+=]|\d+(?=[.)]))/
       BARS = " ▁▂▃▄▅▆▇█"
 
       module_function
@@ -23,14 +25,16 @@ module Northdrift
 
       # @param text [String]
       # @return [String] that stands for itself
-      def escape(text) = Text.display(text).gsub(SPECIAL) { |sign| "\\#{sign}" }.gsub(/\s*\n\s*/, "  \n")
+      def escape(text)
+        special = Text.display(text).gsub(SPECIAL) { |sign| "\\#{sign}" }.gsub("&", "&amp;")
+        special.gsub(LIST) { "#{Regexp.last_match(1)}#{Regexp.last_match(2).sub(/\A\D/) { |sign| "\\#{sign}" }}" }.gsub(/\s*\n\s*/, "  \n")
+      end
 
       def entry(pin)
         told = pin.told_us == pin.at_us ? "" : " (its own clock: #{Report.time(pin.told_us)})"
         note = pin.note.strip.empty? ? "" : " — *#{escape(pin.note.strip.tr("\n", ' '))}*"
-        "- **#{escape(Report.time(pin.at_us))}**#{escape(told)} #{[pin.machine, pin.severity && Severity.name(pin.severity)].compact.map do |word|
- escape(word)
-end.join(', ')}: #{escape(pin.text.lines.first.to_s.strip)}#{note}"
+        about = [pin.machine, pin.severity && Severity.name(pin.severity)].compact.map { |word| escape(word) }
+        "- **#{escape(Report.time(pin.at_us))}**#{escape(told)} #{about.join(', ')}: #{escape(pin.text.lines.first.to_s.strip)}#{note}"
       end
       private_class_method :entry
 

@@ -76,6 +76,8 @@ module Northdrift
 
         def found = Store::Case.present.find(params["id"])
 
+        def present(one) = Present.a_case(one)
+
         def whole_case(one) = Present.a_case(one).merge("timeline" => one.pins.map { |pin| Present.pin(pin) })
 
         def change_status(one, status)

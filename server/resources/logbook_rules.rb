@@ -66,14 +66,14 @@ module Northdrift
         def definition(object)
           find = required(object, "find")
           Find::Parser.parse(find, known: -> { Store::Kinds.current.field_names })
-          { "id" => "own", "kind" => string(object, "kind"), "find" => find, "take" => string(object, "take"), "says" => string(object, "says"), "severity" => string(object, "severity") }
+          { "id" => "own", "kind" => string(object, "kind"), "find" => find, "take" => string(object, "take"), "says" => string(object, "says"), "severity" => object["severity"].to_s }
         end
 
         def attributes(object)
           { name: string(object, "name").then do |name|
  name.empty? ? string(object, "says") : name
 end, kind: string(object, "kind"), find: string(object, "find"), take: string(object, "take"), says: string(object, "says"),
-            severity: string(object, "severity").then { |name| name.empty? ? nil : name } }
+            severity: object["severity"].to_s.then { |name| name.empty? ? nil : name } }
         end
 
         def shipped(rule, off, read)

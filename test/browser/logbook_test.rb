@@ -33,20 +33,4 @@ class LogbookBrowserTest < Northdrift::BrowserTest
     open_page("/logbook?text=nothing%20like%20this")
     assert_text "Nothing of the kind happened."
   end
-
-  # From the landing page to why the gate at Tarnholm restarted.
-  def test_the_verdict_of_a_restart_with_its_evidence
-    open_page
-    click_link "Logbook"
-    click_link "Restarts"
-    within("[data-restart='gate-tar-1']") do
-      assert_text "a kernel panic"
-      assert_text "sure"
-      click_link "lines", match: :first
-    end
-    eventually { shown.any? { |row| row.include?("Kernel panic - not syncing") } }
-    open_page("/logbook/restarts")
-    assert_selector "[data-reason]", count: 7
-    assert_equal %w[host host inside panic power scheduled update], all("[data-reason]").map { |one| one["data-reason"] }.sort
-  end
 end

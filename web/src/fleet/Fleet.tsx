@@ -5,6 +5,8 @@ import { equals } from "../investigate/question";
 import { changesBefore, evidence } from "../logbook/evidence";
 import { SeverityTicks } from "../shared/severity";
 import { duration, number, toIso } from "../shared/time";
+import { useSurvey } from "../surveys/useSurvey";
+import type { Clock } from "../thread/clocks";
 import { type By, grouped, type Machine, useFleet, worst } from "./api";
 import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";
@@ -12,16 +14,34 @@ import { MachineDialog } from "./MachineDialog";
 import { Strip } from "./Strip";
 
 const MOST_PROBLEMS = 2;
+const SECOND_US = 1_000_000;
+const HOUR_US = 3600 * SECOND_US;
+
+/** Whole seconds: what is told again every few seconds need not be exact. */
+const ago = (us: number) => duration(Math.max(Math.ceil(us / SECOND_US), 1) * SECOND_US);
+
+function ClockCell({ clock }: { clock: Clock | undefined }) {
+	if (!clock || (clock.exchanges === 0 && clock.stepped_us === null))
+		return <span className={classes.second}>not known</span>;
+	if (Math.abs(clock.offset_us) < SECOND_US) return <span className={classes.second}>in step</span>;
+	return (
+		<b className={classes.silent}>
+			{duration(Math.abs(clock.offset_us))} {clock.offset_us < 0 ? "slow" : "fast"}
+		</b>
+	);
+}
 
 function Row({
 	machine,
 	startUs,
 	toUs,
+	clock,
 	onEdit,
 }: {
 	machine: Machine;
 	startUs: number;
 	toUs: number;
+	clock: Clock | undefined;
 	onEdit: () => void;
 }) {
 	const lines = `/?${new URLSearchParams({ chip: equals("host.name", machine.machine), from: toIso(startUs), to: toIso(toUs) })}`;
@@ -41,7 +61,7 @@ function Row({
 				{machine.heard_us === null ? (
 					<span className={classes.second}>no line ever</span>
 				) : (
-					`${duration(Math.max(toUs - machine.heard_us, 0))} ago`
+					`${ago(toUs - machine.heard_us)} ago`
 				)}
 				{machine.silent_us !== null && <span className={classes.silent}>silent, unlike itself</span>}
 			</td>
@@ -69,6 +89,9 @@ function Row({
 			<td className={classes.number}>
 				{machine.restarts > 0 && <Link to="/logbook/restarts">{number(machine.restarts)}</Link>}
 			</td>
+			<td>
+				<ClockCell clock={clock} />
+			</td>
 			<td className={classes.second}>
 				{Object.entries(machine.versions)
 					.map(([what, version]) => `${what} ${version}`)
@@ -90,6 +113,13 @@ export function Fleet() {
 	const by = (params.get("by") ?? "site") as By;
 	const words = params.get("text") ?? "";
 	const [edited, setEdited] = useState<Machine | null>(null);
+	// By the hour, so that it is not worked out anew with every line.
+	const hour = data ? Math.floor(data.to_us / HOUR_US) * HOUR_US : 0;
+	const clocks = useSurvey<{ clocks: Clock[] }>(
+		"/api/clocks",
+		new URLSearchParams({ from: String(hour - 24 * HOUR_US), to: String(hour + HOUR_US) }),
+		hour > 0,
+	);
 	const set = (name: string, value: string) =>
 		setParams(
 			(now) => {
@@ -129,8 +159,8 @@ export function Fleet() {
 				<p role="status" className={classes.told}>
 					{data && (
 						<>
-							<b>{number(machines.length)}</b> machines, <b>{number(ill)}</b> with open problems,{" "}
-							<b>{number(silent)}</b> silent
+							<b>{number(machines.length)}</b> machines, <b>{number(ill)}</b> with problems, <b>{number(silent)}</b>{" "}
+							silent
 						</>
 					)}
 				</p>
@@ -155,6 +185,12 @@ export function Fleet() {
 								<th scope="col" className={classes.number} title="in the last ten days">
 									restarts
 								</th>
+								<th
+									scope="col"
+									title="in the last 24 hours, by what it exchanged with others and by what its log tells"
+								>
+									clock
+								</th>
 								<th scope="col">versions seen</th>
 								<th scope="col" aria-label="actions" />
 							</tr>
@@ -163,7 +199,7 @@ export function Fleet() {
 							{grouped(machines, by).map(([name, own]) => (
 								<Fragment key={name}>
 									<tr className={classes.group}>
-										<td colSpan={7}>
+										<td colSpan={8}>
 											<h2>
 												{name === "" ? (
 													`no ${by} is said`
@@ -183,6 +219,7 @@ export function Fleet() {
 											key={machine.machine}
 											machine={machine}
 											startUs={data.start_us}
+											clock={clocks.answer?.clocks.find((one) => one.machine === machine.machine)}
 											toUs={data.to_us}
 											onEdit={() => setEdited(machine)}
 										/>

@@ -12,6 +12,10 @@ import { BOX, layout, type Placed } from "./layout";
 
 const LEAST_DRAG = 6;
 
+function short(text: string, most: number): string {
+	return text.length > most ? `${text.slice(0, most - 1)}…` : text;
+}
+
 interface Area {
 	x0: number;
 	y0: number;
@@ -77,13 +81,13 @@ function Proposals({ onClose }: { onClose: () => void }) {
 export function FleetMap() {
 	const navigate = useNavigate();
 	const { data, error } = useFleet();
-	const { ref, width } = useElementSize();
+	const { ref, width, height: room } = useElementSize();
 	const [area, setArea] = useState<Area | null>(null);
 	const [hovered, setHovered] = useState<string | null>(null);
 	const [proposing, setProposing] = useState(false);
 	const { placed, height } = useMemo(
-		() => (data && width > 0 ? layout(data.machines, data.edges, width) : { placed: [], height: 0 }),
-		[data, width],
+		() => (data && width > 0 ? layout(data.machines, data.edges, width, room) : { placed: [], height: 0 }),
+		[data, width, room],
 	);
 	const at = new Map(placed.map((one) => [one.machine.machine, one]));
 	const point = (event: PointerEvent<SVGSVGElement>) => {
@@ -179,10 +183,10 @@ export function FleetMap() {
 								<rect width={BOX.width} height={BOX.height} rx="3" />
 								<rect width="5" height={BOX.height} fill={colour} className={classes.state} />
 								<text x="12" y="17" className={classes.name}>
-									{machine.machine.length > 13 ? `${machine.machine.slice(0, 12)}…` : machine.machine}
+									{short(machine.machine, 13)}
 								</text>
 								<text x="12" y="32" className={classes.role}>
-									{(machine.role ?? "").slice(0, 16)}
+									{short(machine.role ?? "", 14)}
 								</text>
 								<text x={BOX.width - 8} y="25" className={classes.sign} fill={colour}>
 									{sign}

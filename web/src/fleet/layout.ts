@@ -2,7 +2,8 @@ import type { Edge, Machine } from "./api";
 
 export const BOX = { width: 118, height: 40 };
 const GAP_X = 14;
-const GAP_Y = 46;
+const LEAST_GAP_Y = 46;
+const MOST_GAP_Y = 84;
 const SWEEPS = 6;
 
 export interface Placed {
@@ -25,7 +26,12 @@ function rowsOf(machines: Machine[], most: number): Machine[][] {
 }
 
 /** What needs nothing stands lowest; within its row, a machine stands near what it is joined to (barycentre heuristic, Sugiyama et al. 1981). */
-export function layout(machines: Machine[], edges: Edge[], width: number): { placed: Placed[]; height: number } {
+export function layout(
+	machines: Machine[],
+	edges: Edge[],
+	width: number,
+	room: number,
+): { placed: Placed[]; height: number } {
 	const most = Math.max(1, Math.floor(width / (BOX.width + GAP_X)));
 	const rows = rowsOf(machines, most);
 	const place = new Map<string, number>();
@@ -51,13 +57,14 @@ export function layout(machines: Machine[], edges: Edge[], width: number): { pla
 			note(row);
 		}
 	}
+	const gap = Math.min(MOST_GAP_Y, Math.max(LEAST_GAP_Y, (room - 24) / Math.max(rows.length, 1) - BOX.height));
 	const placed = rows.flatMap((row, index) => {
 		const step = width / row.length;
 		return row.map((machine, column) => ({
 			machine,
 			x: step * (column + 0.5) - BOX.width / 2,
-			y: 10 + index * (BOX.height + GAP_Y),
+			y: 10 + index * (BOX.height + gap),
 		}));
 	});
-	return { placed, height: 20 + rows.length * (BOX.height + GAP_Y) };
+	return { placed, height: 20 + rows.length * (BOX.height + gap) - gap };
 }
