@@ -36,55 +36,6 @@ module Northdrift
           "service" => event.service, "message" => Text.display(event.message), "fields" => display(event.fields) }
       end
 
-      # @param one [Store::Happenings::Kept]
-      # @param outcome [Store::Happenings::Kept, nil] of the operation that it asked for
-      def happening(one, outcome = nil)
-        { "id" => one.id.to_s, "time_us" => one.time_us, "rule" => one.rule, "kind" => one.kind, "severity" => one.severity, "machine" => one.machine, "service" => one.service, "says" => one.says,
-          "person" => one.person, "line" => one.of_line?, "until_us" => one.fields["to_us"]&.to_i, "outcome" => outcome && { "id" => outcome.id.to_s, "severity" => outcome.severity, "took_us" => outcome.time_us - one.time_us } }
-      end
-
-      # @param found [Store::Restarts::Found]
-      def restart(found)
-        verdict = found.verdict
-        { "id" => verdict.start.id.to_s, "machine" => verdict.machine, "service" => verdict.service, "start_us" => verdict.start.time_us, "last_heard_us" => found.heard_us, "reason" => verdict.reason,
-          "says" => verdict.says, "person" => verdict.person, "confidence" => verdict.confidence, "evidence" => verdict.evidence.map { |one| happening(one) }, "against" => verdict.against.map do |one|
- happening(one)
-end,
-          "missing" => verdict.missing, "weighed" => verdict.weighed.map { |one| { "reason" => one.reason, "says" => one.says, "weight" => one.weight, "refuted" => one.refuted } },
-          "look" => found.look.map { |look| { "says" => look.says, "machine" => look.machine, "find" => look.find, "lines" => look.lines } } }
-      end
-
-      # @param one [Cause::Ranking::Candidate]
-      def candidate(one)
-        { "happening" => happening(one.happening), "score" => one.score.round(4), "before_us" => one.before_us, "steps" => one.steps, "where" => one.where, "times" => one.past.times,
-"harmful" => one.past.harmful }
-      end
-
-      # @param one [Fleet::Roster::Machine]
-      def roster(one) = { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }
-
-      # @param machine [Store::FleetReport::Machine]
-      def machine(machine)
-        roster(machine.said).merge("strip" => machine.strip, "heard_us" => machine.heard_us, "silent_us" => machine.silent_us, "restarts" => machine.restarts, "versions" => machine.versions, "tier" => machine.tier,
-                                   "problems" => machine.problems.map { |one| happening(one.happening).merge("times" => one.times) })
-      end
-
-      # @param one [Store::Case]
-      def a_case(one)
-        { "id" => one.id, "title" => one.title, "status" => one.status, "onset_us" => one.onset_us, "cause" => one.cause, "remedy" => one.remedy, "effect" => one.effect, "note" => one.note,
-          "created_us" => one.created_us, "changed_us" => one.changed_us, "closed_us" => one.closed_us, "pins" => Store::Pin.present.where(case_id: one.id).count }
-      end
-
-      # @param one [Store::Pin]
-      def pin(one)
-        told = one.told
-        { "id" => one.id, "kind" => one.kind, "at_us" => one.at_us, "told_us" => told["told_us"] || one.at_us, "event_id" => one.event_id&.to_s, "pattern" => one.pattern, "machine" => told["machine"], "service" => told["service"],
-          "severity" => told["severity"], "text" => told["text"], "query" => told["query"], "chart" => told["chart"], "source" => told["source"], "sha256" => one.sha256, "raw" => one.raw && Text.display(one.raw), "note" => one.note }
-      end
-
-      # What helped when a pattern was there before.
-      def remedy(one) = { "id" => one.id, "title" => one.title, "cause" => one.cause, "remedy" => one.remedy, "closed_us" => one.closed_us }
-
       # @param line [Store::IntakeRules::TurnedAway]
       def turned_away(line) = line.to_h.except(:id).transform_keys(&:to_s)
 
@@ -117,7 +68,7 @@ end,
           "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [], "note" => traits["note"],
           "pattern" => { "name" => event.pattern, "text" => event.pattern_text },
           "fleet" => (event.kind.fleet || {}).flat_map { |name, value| Array(value).map { |one| [name, one] } },
-          "remedies" => Store::Case.remedies(Store::KnownPatterns.current.of(event.template_id)).map { |one| remedy(one) }
+          "remedies" => Store::Case.remedies(Store::KnownPatterns.current.of(event.template_id)).map { |one| Cases.remedy(one) }
         )
       end
 

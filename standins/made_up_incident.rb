@@ -13,7 +13,8 @@ module Northdrift
                       ["CONFIG-5-CHANGED", "configuration changed by %<who>s from 10.40.0.31: access list %<number>d, permit any -> deny 10.40.2.0/24"]],
         "database" => [["sudo", "%<who>s : TTY=pts/0 ; PWD=/root ; USER=root ; COMMAND=/usr/bin/vi /etc/database/limits.conf"],
                        ["deploy", "deployed version 15.%<number>d of database by %<who>s"]],
-        nil => [["deploy", "deployed version 7.%<number>d of service by %<who>s"], ["sudo", "%<who>s : TTY=pts/0 ; PWD=/root ; USER=root ; COMMAND=/usr/bin/systemctl restart worker%<number>d.service"],
+        nil => [["deploy", "deployed version 7.%<number>d of service by %<who>s"],
+                ["sudo", "%<who>s : TTY=pts/0 ; PWD=/root ; USER=root ; COMMAND=/usr/bin/systemctl restart worker%<number>d.service"],
                 ["sudo", "%<who>s : TTY=pts/0 ; PWD=/root ; USER=root ; COMMAND=/usr/sbin/sysctl -w net.core.somaxconn=%<number>d"], ["crontab", "(%<who>s) REPLACE (%<who>s)"]]
       }.freeze
       EVERYDAY = ["request %d done in %d ms", "checked %d items, %d skipped", "session %d of client %d ended"].freeze

@@ -30,7 +30,8 @@ module Northdrift
       def self.of_line(event, source)
         raw = event.raw
         { kind: "line", at_us: truly(event.machine, event.time_us), event_id: event.id, pattern: event.pattern, raw: raw, sha256: Digest::SHA256.hexdigest(raw),
-          content: dump("told_us" => event.time_us, "machine" => event.machine, "service" => event.service, "severity" => event.severity, "text" => Text.display(event.message), "source" => Text.display("#{source.name}:#{event.line}")) }
+          content: dump("told_us" => event.time_us, "machine" => event.machine, "service" => event.service,
+                         "severity" => event.severity, "text" => Text.display(event.message), "source" => Text.display("#{source.name}:#{event.line}")) }
       end
 
       # @param one [Happenings::Kept]
@@ -39,7 +40,8 @@ module Northdrift
         event = one.of_line? ? Events.find(one.id) : nil
         line = event ? of_line(event, Source.find(event.source_id)) : {}
         line.merge(kind: "happening", at_us: line[:at_us] || one.time_us, event_id: one.id,
-                   content: dump("told_us" => event&.time_us || one.time_us, "machine" => one.machine, "service" => one.service, "severity" => one.severity, "text" => one.says, "happening" => one.kind,
+                   content: dump("told_us" => event&.time_us || one.time_us, "machine" => one.machine, "service" => one.service,
+                                   "severity" => one.severity, "text" => one.says, "happening" => one.kind,
                                  "source" => event && Oj.load(line[:content], mode: :strict)["source"]))
       end
 
@@ -50,7 +52,8 @@ module Northdrift
         first = question.narrowed("pattern = P#{id}").page(limit: 1).events.first
         total = question.narrowed("pattern = P#{id}").total
         { kind: "pattern", at_us: first ? truly(first.machine, first.time_us) : question.from_us, pattern: "P#{id}",
-          content: dump("told_us" => first&.time_us || question.from_us, "machine" => first&.machine, "severity" => first&.severity, "text" => "#{total} lines of: #{KnownPatterns.current.text(id)}", "query" => question.spec[:find]) }
+          content: dump("told_us" => first&.time_us || question.from_us, "machine" => first&.machine, "severity" => first&.severity,
+                         "text" => "#{total} lines of: #{KnownPatterns.current.text(id)}", "query" => question.spec[:find]) }
       end
 
       # @param question [Question]

@@ -9,10 +9,13 @@ module Northdrift
       # Kinds, as people see them.
       KINDS = {
         "machine-start" => "machine start", "machine-stop" => "machine stop", "machine-restart" => "machine restart", "machine-crash" => "machine crash",
-        "service-start" => "service start", "service-stop" => "service stop", "service-failure" => "service failure", "service-crash" => "service crash", "restart-loop" => "restart loop",
-        "memory-kill" => "memory kill", "hardware" => "hardware fault", "disk" => "disk and file system", "change" => "configuration change", "package" => "package or update",
+        "service-start" => "service start", "service-stop" => "service stop", "service-failure" => "service failure", "service-crash" => "service crash",
+        "restart-loop" => "restart loop",
+        "memory-kill" => "memory kill", "hardware" => "hardware fault", "disk" => "disk and file system",
+        "change" => "configuration change", "package" => "package or update",
         "platform" => "platform operation", "account" => "account and privilege", "logon" => "logon", "logon-failure" => "failed logon", "link" => "link or neighbour",
-        "address" => "address or name service", "clock" => "clock", "certificate" => "certificate", "log-cleared" => "log cleared or lost", "silence" => "silence", "volume" => "volume out of its usual"
+        "address" => "address or name service", "clock" => "clock",
+        "certificate" => "certificate", "log-cleared" => "log cleared or lost", "silence" => "silence", "volume" => "volume out of its usual"
       }.freeze
       BLANK = /\{([\w.]+)\}/
       NOTHING = "(not told)"

@@ -10,14 +10,14 @@ module Northdrift
 
         get "/" do
           found = Store::Case.search(text("text")).order(Arel.sql("status = 'closed'"), changed_us: :desc).limit(500)
-          json("cases" => found.map { |one| Present.a_case(one) })
+          json("cases" => found.map { |one| Present::Cases.a_case(one) })
         end
 
         post "/" do
           object = carried
           made = Store::Case.create!(title: required(object, "title"), created_us: now_us, changed_us: now_us, onset_us: whole(object, "onset_us"))
           status 201
-          json(Present.a_case(made))
+          json(Present::Cases.a_case(made))
         end
 
         get "/:id" do
@@ -32,7 +32,7 @@ module Northdrift
           one.onset_us = whole(object, "onset_us") if object.key?("onset_us")
           change_status(one, object["status"]) if object.key?("status")
           one.update!(changed_us: now_us)
-          json(Present.a_case(one))
+          json(Present::Cases.a_case(one))
         end
 
         post "/:id/pins" do
@@ -41,21 +41,21 @@ module Northdrift
           made = Store::Pin.create!(case_id: one.id, created_us: now_us, note: string(object, "note"), **pinned(object))
           one.update!(changed_us: now_us)
           status 201
-          json(Present.pin(made))
+          json(Present::Cases.pin(made))
         end
 
         patch "/:id/pins/:pin" do
           pin = Store::Pin.present.find_by!(case_id: found.id, id: params["pin"])
           pin.update!(note: string(carried, "note"))
-          json(Present.pin(pin))
+          json(Present::Cases.pin(pin))
         end
 
         delete "/:id/pins/:pin" do
-          json(Present.pin(Store::Pin.present.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: now_us) }))
+          json(Present::Cases.pin(Store::Pin.present.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: now_us) }))
         end
 
         post "/:id/pins/:pin/restored" do
-          json(Present.pin(Store::Pin.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: nil) }))
+          json(Present::Cases.pin(Store::Pin.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: nil) }))
         end
 
         get "/:id/report.md" do
@@ -76,9 +76,9 @@ module Northdrift
 
         def found = Store::Case.present.find(params["id"])
 
-        def present(one) = Present.a_case(one)
+        def present(one) = Present::Cases.a_case(one)
 
-        def whole_case(one) = Present.a_case(one).merge("timeline" => one.pins.map { |pin| Present.pin(pin) })
+        def whole_case(one) = Present::Cases.a_case(one).merge("timeline" => one.pins.map { |pin| Present::Cases.pin(pin) })
 
         def change_status(one, status)
           raise BadParameter.new("status", "a case is open or closed") unless Northdrift::Cases::Report::STATUS.key?(status)

@@ -13,14 +13,14 @@ module Northdrift
 
         get "/" do
           report = Store::FleetReport.new(now_us)
-          json("machines" => report.machines.map { |one| Present.machine(one) }, "edges" => edges, "start_us" => report.start_us, "to_us" => report.to_us)
+          json("machines" => report.machines.map { |one| Present::Fleet.machine(one) }, "edges" => edges, "start_us" => report.start_us, "to_us" => report.to_us)
         end
 
         # What is said of one machine, in the place of what was said before.
         put "/machines/:name" do
           entries = Northdrift::Fleet::Roster.read(json([carried.merge("machine" => params["name"])]))
           Store::Fleet.keep(entries)
-          json(Present.roster(entries.first))
+          json(Present::Fleet.roster(entries.first))
         end
 
         # A table, CSV or JSON; machines that it does not name stay as they are.

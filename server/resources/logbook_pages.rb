@@ -15,7 +15,7 @@ module Northdrift
           days = story.days.sort.map { |day, by| { "from_us" => day * DAY_US, "severities" => Array.new(9) { |code| by.fetch(code, 0) } } }
           catalogue = Store::LogbookSwitch.catalogue
           json("happenings" => story.entries(most: integer("limit", 1..MOST, 500)).map do |one|
- Present.happening(one.happening, one.outcome)
+ Present::Logbook.happening(one.happening, one.outcome)
 end, "total" => story.total, "kinds" => kinds, "days" => days,
                "persons" => story.persons.map { |name, n| { "name" => name, "count" => n } }, "rules" => catalogue.rules.size, "reading" => Store::Past.progress(catalogue)&.round(3))
         end

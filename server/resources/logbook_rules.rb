@@ -77,12 +77,14 @@ end, kind: string(object, "kind"), find: string(object, "find"), take: string(ob
         end
 
         def shipped(rule, off, read)
-          { "id" => rule.id, "kind" => rule.kind, "find" => rule.find, "take" => rule.take, "says" => rule.says, "severity" => rule.severity && Severity.name(rule.severity), "source" => rule.source, "samples" => rule.samples,
+          { "id" => rule.id, "kind" => rule.kind, "find" => rule.find, "take" => rule.take, "says" => rule.says,
+            "severity" => rule.severity && Severity.name(rule.severity), "source" => rule.source, "samples" => rule.samples,
             "enabled" => !off.include?(rule.id), "happenings" => read.fetch(rule.id, 0) }
         end
 
         def present(rule, read = {})
-          { "id" => rule.id, "name" => Text.display(rule.name), "kind" => rule.kind, "find" => rule.find, "take" => rule.take, "says" => rule.says, "severity" => rule.severity, "enabled" => rule.enabled,
+          { "id" => rule.id, "name" => Text.display(rule.name), "kind" => rule.kind, "find" => rule.find, "take" => rule.take, "says" => rule.says,
+            "severity" => rule.severity, "enabled" => rule.enabled,
             "happenings" => read.fetch(rule.rule_id, 0) }
         end
       end

@@ -30,7 +30,7 @@ class CauseTest < Minitest::Test
 
   def test_nothing_and_a_fall_are_no_rise
     assert_nil rise([0, 0, 0])
-    assert_nil rise([9, 8, 9, 0, 0, 0])&.then { |found| found if found.clear }
+    assert_nil(rise([9, 8, 9, 0, 0, 0])&.then { |found| found if found.clear })
     refute rise([0, 0, 1, 0]).clear
   end
 

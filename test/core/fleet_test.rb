@@ -72,8 +72,8 @@ class FleetTest < Minitest::Test
                                       stretch("birch", :silent, 23 * HOUR, 26 * HOUR), stretch("cedar", :down, 0, DAY)
                                     ])
     first, second = found.days(%w[alder birch])
-    assert_equal [42, 4, 3, 35], [first.known_us, first.down_us, first.silent_us, first.up_us].map { |us| us / HOUR }
-    assert_equal [48, 0, 2, 46], [second.known_us, second.down_us, second.silent_us, second.up_us].map { |us| us / HOUR }
+    assert_equal([42, 4, 3, 35], [first.known_us, first.down_us, first.silent_us, first.up_us].map { |us| us / HOUR })
+    assert_equal([48, 0, 2, 46], [second.known_us, second.down_us, second.silent_us, second.up_us].map { |us| us / HOUR })
     assert_equal(0, found.days(%w[nobody]).sum(&:known_us))
   end
 

@@ -24,7 +24,7 @@ class ReportsTest < Minitest::Test
   def test_html_has_the_text_and_no_element_of_it
     tree = Nokogiri::HTML5(Server::CaseReport::Html.write(report))
     assert_empty tree.css("script, img, a, b, strong, iframe")
-    assert_empty tree.errors.reject { |error| error.to_s.include?("expected-doctype") }
+    assert_empty(tree.errors.reject { |error| error.to_s.include?("expected-doctype") })
     shown = tree.text
     [HOSTILE.delete("\e"), "Zurück auf 9000 → gut", "app.log:7"].each { |text| assert_includes shown.delete("\u{241B}").gsub("\\x1B", ""), text.delete("\e") }
     assert_equal 2, tree.css("svg rect").size

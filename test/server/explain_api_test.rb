@@ -48,7 +48,7 @@ class ExplainApiTest < Northdrift::AskingTest
     found = ask("/api/fleet/availability?from=#{micros(Time.utc(2026, 11, 21))}&to=#{micros(Time.utc(2026, 11, 22))}", "Availability")
     north = found["groups"].first
     assert_equal ["north", %w[alder switch], 40 * 60_000_000], [north["name"], north["machines"], north["days"].sum { |day| day["down_us"] }]
-    assert_equal([["alder", "down"]], north["stretches"].map { |one| one.values_at("machine", "state") })
+    assert_equal([%w[alder down]], north["stretches"].map { |one| one.values_at("machine", "state") })
   end
 
   def test_causes_of_a_line_a_pattern_and_a_moment
@@ -108,7 +108,7 @@ class ExplainApiTest < Northdrift::AskingTest
   end
 
   def test_persons_and_operations_in_the_logbook
-    assert_equal [%w[olav 1]], ask("/api/logbook?person=olav", "LogbookPage")["persons"].map { |one| one.values.map(&:to_s) }
+    assert_equal([%w[olav 1]], ask("/api/logbook?person=olav", "LogbookPage")["persons"].map { |one| one.values.map(&:to_s) })
     line = ->(time, more) { %({"time":"2026-11-21T#{time}Z","service":"platform","msg":"snapshot","host":"hv-2","method":"snapshot.create","actor":"backup","target":"mail-1","operation":{"id":"op-412",#{more}}}) }
     import_text("#{line.call('02:03:41', '"last":true')}\n#{line.call('02:00:01', '"first":true')}\n", name: "audit.json")
     one = ask("/api/logbook?text=snapshot", "LogbookPage")

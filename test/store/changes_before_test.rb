@@ -50,7 +50,7 @@ class ChangesBeforeTest < Northdrift::StoreTest
     line = question("broken").page.events.first
     found = Store::ChangesBefore.new(at_us: line.time_us, machine: "alder", pattern: line.pattern)
     assert_equal({ machines: %w[birch], persons: %w[eve] }, found.fresh)
-    assert_equal ["eve edited /etc/app.conf"], found.candidates.first(1).map { |one| one.happening.says }
+    assert_equal(["eve edited /etc/app.conf"], found.candidates.first(1).map { |one| one.happening.says })
     assert_equal [1, 0], found.candidates.first.past.to_a
   end
 
