@@ -51,7 +51,7 @@ module Northdrift
         strips = strips()
         heard = heard()
         silent = Silences.of(@from_us, @to_us).select(&:open).to_h { |one| [one.machine, one.to_us - one.from_us] }
-        restarts = Restarts.new(from_us: @to_us - (10 * Question::DAY_US)).verdicts.reject(&:service).map(&:machine).tally
+        restarts = Restarts.new(from_us: @to_us - (10 * Question::DAY_US)).machines
         problems = problems()
         versions = versions()
         tiers = @fleet.dependencies.tiers(names)

@@ -33,19 +33,19 @@ module Northdrift
         @dependencies = Fleet.current.dependencies
       end
 
+      # @return [Integer] machines and services that started
+      def total = starts.size
+
+      # @return [Hash{String=>Integer}] how often machines started
+      def machines = starts.reject(&:service).map(&:machine).tally
+
+      # @param most [Integer, nil] the latest so many
       # @return [Array<Logbook::Verdicts::Verdict>] in order of time
-      def verdicts
-        @verdicts ||= begin
-          happenings = Happenings.of(rules: Logbook::Verdicts.rules, kinds: Logbook::Verdicts.kinds, from_us: @from_us && (@from_us - (2 * AROUND_US)), to_us: @to_us && (@to_us + AROUND_US))
-          hosts = Hash.new { |all, name| all[name] = @dependencies.host(name) }
-          found = Logbook::Verdicts.new(happenings, hosts: hosts, gathered: method(:gathered?)).all
-          found.select { |one| (@machine.nil? || one.machine == @machine) && (@from_us.nil? || one.start.time_us >= @from_us) && (@to_us.nil? || one.start.time_us < @to_us) }
-        end
-      end
+      def verdicts(most: nil) = reasoning.all(most ? starts.last(most) : starts)
 
       # @param most [Integer] the latest so many
       # @return [Array<Found>]
-      def found(most: 200) = verdicts.last(most).map { |verdict| Found.new(verdict, heard(verdict), verdict.look.map { |look| look(look, verdict.start.time_us) }) }
+      def found(most: 200) = verdicts(most: most).map { |verdict| Found.new(verdict, heard(verdict), verdict.look.map { |look| look(look, verdict.start.time_us) }) }
 
       # When a machine, or a service of it, was last heard of before it started. What is told at the start itself says nothing of that.
       # @return [Integer, nil]
@@ -58,6 +58,18 @@ module Northdrift
       def self.equal(field, value) = %(#{field} = "#{value.gsub(/["\\]/) { |sign| "\\#{sign}" }}")
 
       private
+
+      def reasoning
+        @reasoning ||= begin
+          from_us = @from_us && (@from_us - (2 * AROUND_US))
+          happenings = Happenings.of(rules: Logbook::Verdicts.rules, kinds: Logbook::Verdicts.kinds, from_us: from_us, to_us: @to_us && (@to_us + AROUND_US))
+          Logbook::Verdicts.new(happenings, hosts: Hash.new { |all, name| all[name] = @dependencies.host(name) }, gathered: method(:gathered?))
+        end
+      end
+
+      def starts
+        @starts ||= reasoning.starts.select { |one| (@machine.nil? || one.machine == @machine) && (@from_us.nil? || one.start_us >= @from_us) && (@to_us.nil? || one.start_us < @to_us) }
+      end
 
       def gathered?(host, from_us, to_us)
         Question.new(find: "#{Restarts.equal('host.name', host)} #{TRAIL}", from_us: from_us - AROUND_US, to_us: to_us + AROUND_US, checked: false).page(limit: 1).events.any?

@@ -35,33 +35,44 @@ module Northdrift
 
       # Called within the transaction. Rows go in the order of their keys, which is that of the tables.
       def write
-        put("minute_counts", @minutes) { |key| [key] }
-        put("kind_counts", @kinds) { |key| key.divmod(1 << NUMBER_BITS) }
-        put("template_counts", @templates) { |key| key.divmod(1 << NUMBER_BITS) }
+        put("minute_counts", @minutes, false)
+        put("kind_counts", @kinds, true)
+        put("template_counts", @templates, true)
       end
 
       private
 
-      def put(table, counts)
-        return if counts.empty?
+      # @param numbered [Boolean] whether a kind or template stands before the time
+      def put(table, counts, numbered)
+        keys = counts.keys.sort!
+        place = 0
+        [ROWS, 1].each do |size|
+          next if keys.size - place < size
 
-        rows = counts.sort_by(&:first).map { |key, n| [*yield(key >> SEVERITY), key & EventId::SEVERITY_MASK, n] }
-        whole = rows.size - (rows.size % ROWS)
-        insert(table, rows.first(whole), ROWS)
-        insert(table, rows.drop(whole), 1)
-      end
-
-      def insert(table, rows, size)
-        return if rows.empty?
-
-        row = "(#{(['?'] * rows.first.size).join(', ')})"
-        Database.prepare(format(ADD, table, ([row] * size).join(", "))) do |statement|
-          rows.each_slice(size) do |slice|
-            slice.flatten.each_with_index { |value, place| statement.bind_param(place + 1, value) }
-            statement.step
-            statement.reset!
+          row = numbered ? "(?, ?, ?, ?)" : "(?, ?, ?)"
+          Database.prepare(format(ADD, table, ([row] * size).join(", "))) do |statement|
+            while place + size <= keys.size
+              at = 0
+              size.times { |index| at = bind(statement, at, keys[place + index], counts, numbered) }
+              statement.step
+              statement.reset!
+              place += size
+            end
           end
         end
+      end
+
+      # @return [Integer] the place that was bound last
+      def bind(statement, at, key, counts, numbered)
+        time = key >> SEVERITY
+        if numbered
+          statement.bind_param(at += 1, time >> NUMBER_BITS)
+          time &= (1 << NUMBER_BITS) - 1
+        end
+        statement.bind_param(at += 1, time)
+        statement.bind_param(at += 1, key & EventId::SEVERITY_MASK)
+        statement.bind_param(at += 1, counts[key])
+        at
       end
     end
   end

@@ -73,23 +73,42 @@ end, values.fetch("look"))
         @gathered = gathered
       end
 
-      # @return [Array<Verdict>] of machines and services, in order of time
-      def all = (machines + services).sort_by { |verdict| verdict.start.time_us }
+      # @return [Array<Subject>] machines and services that started, in order of time
+      def starts = @starts ||= (machine_starts + service_starts).sort_by(&:start_us)
+
+      # @param subjects [Array<Subject>] of {starts}
+      # @return [Array<Verdict>] on them
+      def all(subjects = starts) = subjects.map { |subject| verdict(subject, subject.service ? SERVICE : MACHINE) }
 
       # @return [Array<Verdict>]
-      def machines
-        told(MACHINE).group_by(&:machine).values.flat_map { |own| firsts(own) }.map { |start| verdict(Subject.new(start, host: @hosts[start.machine]), MACHINE) }
-      end
+      def machines = all(machine_starts)
 
       # @return [Array<Verdict>] of services that had ended before
-      def services
-        starts = told(SERVICE).group_by { |one| [one.machine, Subject.service(one, SERVICE.names)] }
-        ends = @happenings.select { |one| SERVICE.ends.include?(one.kind) }.group_by { |one| [one.machine, Subject.service(one, SERVICE.names)] }
-        found = starts.flat_map { |key, own| firsts(own).select { |start| ends.fetch(key, []).any? { |one| (start.time_us - one.time_us).between?(0, ENDED_US) } } }
-        found.map { |start| verdict(Subject.new(start, names: SERVICE.names, host: @hosts[start.machine]), SERVICE) }
-      end
+      def services = all(service_starts)
+
+      # @return [Array<Subject>]
+      def machine_starts = told(MACHINE).group_by(&:machine).values.flat_map { |own| firsts(own) }.map { |start| Subject.new(start, host: @hosts[start.machine]) }
 
       private
+
+      def service_starts
+        starts = told(SERVICE).group_by { |one| service_of(one) }
+        ends = @happenings.select { |one| SERVICE.ends.include?(one.kind) }.group_by { |one| service_of(one) }
+        found = starts.flat_map { |service, own| firsts(own).select { |start| within(ends.fetch(service, []), start.time_us - ENDED_US, start.time_us).any? } }
+        found.map { |start| Subject.new(start, names: SERVICE.names, host: @hosts[start.machine]) }.select(&:service)
+      end
+
+      def service_of(happening) = [happening.machine, Subject.service(happening, SERVICE.names)]
+
+      # @param list [Array<#time_us>] in order of time
+      # @return [Array<#time_us>] those between two moments; there may be very many of them before and after
+      def within(list, from_us, to_us)
+        first = list.bsearch_index { |one| one.time_us >= from_us } or return []
+        last = list.bsearch_index { |one| one.time_us > to_us } || list.size
+        list[first...last]
+      end
+
+      def near(clue, rule, subject) = within(@by_rule.fetch(rule, []), *clue.window(subject.start_us))
 
       def told(sort) = sort.starts.flat_map { |rule| @by_rule.fetch(rule, []) }.select(&:machine).sort_by(&:time_us)
 
@@ -105,16 +124,15 @@ end, values.fetch("look"))
       end
 
       def matching(clues, subject)
-        clues.select(&:rule).flat_map { |clue| @by_rule.fetch(clue.rule, []).select { |happening| clue.speaks?(happening, subject) }.map { |happening| [clue, happening] } }
+        clues.select(&:rule).flat_map { |clue| near(clue, clue.rule, subject).select { |happening| clue.speaks?(happening, subject) }.map { |happening| [clue, happening] } }
       end
 
       # There is none, and it would have been told.
       def absent?(clue, subject)
         return false unless clue.absent && subject.host
-        return false unless clue.needs.any? { |rule| @by_rule.fetch(rule, []).any? { |one| one.machine == subject.machine && clue.near?(one.time_us, subject.start_us) } }
+        return false unless clue.needs.any? { |rule| near(clue, rule, subject).any? { |one| one.machine == subject.machine } }
 
-        clue.absent.none? { |rule| @by_rule.fetch(rule, []).any? { |one| clue.near?(one.time_us, subject.start_us) && subject.names?(one) } } &&
-          @gathered.call(subject.host, *clue.window(subject.start_us))
+        clue.absent.none? { |rule| near(clue, rule, subject).any? { |one| subject.names?(one) } } && @gathered.call(subject.host, *clue.window(subject.start_us))
       end
 
       def weigh(found, absent, against)

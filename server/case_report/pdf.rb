@@ -1,6 +1,8 @@
 # frozen_string_literal: true
 
 require "prawn"
+require "tempfile"
+require "zlib"
 
 module Northdrift
   module Server
@@ -8,8 +10,8 @@ module Northdrift
       # A report as PDF, to be printed.
       class Pdf
         FONTS = File.join(__dir__, "fonts")
-        TEXT = { normal: File.join(FONTS, "AtkinsonHyperlegibleNext_400Regular.ttf"), bold: File.join(FONTS, "AtkinsonHyperlegibleNext_700Bold.ttf") }.freeze
-        LINES = { normal: File.join(FONTS, "AtkinsonHyperlegibleMono_400Regular.ttf") }.freeze
+        TEXT = { normal: "AtkinsonHyperlegibleNext_400Regular", bold: "AtkinsonHyperlegibleNext_700Bold" }.freeze
+        LINES = { normal: "AtkinsonHyperlegibleMono_400Regular" }.freeze
         SECOND = "4B5B66"
         INK = "152530"
         CHART_HEIGHT = 80
@@ -20,10 +22,23 @@ module Northdrift
         # @return [String] bytes
         def self.write(report) = new(report).write
 
+        # Fonts are kept packed, and unpacked once for each process.
+        # @return [Hash{Symbol=>String}] paths by style
+        def self.unpacked(fonts)
+          @unpacked ||= {}
+          fonts.transform_values do |name|
+            @unpacked[name] ||= Tempfile.new([name, ".ttf"], binmode: true).tap do |file|
+              file.write(Zlib::GzipReader.open(File.join(FONTS, "#{name}.ttf.gz"), &:read))
+              file.close
+            end
+            @unpacked[name].path
+          end
+        end
+
         def initialize(report)
           @report = report
           @pdf = Prawn::Document.new(page_size: "A4", margin: 50, info: { Title: "#{report.number}: #{report.title}", Creator: "Northdrift" })
-          @pdf.font_families.update("text" => TEXT, "lines" => LINES)
+          @pdf.font_families.update("text" => Pdf.unpacked(TEXT), "lines" => Pdf.unpacked(LINES))
           @pdf.font("text", size: 10)
           @pdf.fill_color(INK)
         end
@@ -116,7 +131,7 @@ module Northdrift
 
         # The signs that the fonts have; others are shown as missing.
         def shown(text, fonts = TEXT)
-          known = (@known ||= {})[fonts] ||= TTFunk::File.open(fonts.fetch(:normal)).cmap.unicode.first.code_map
+          known = (@known ||= {})[fonts] ||= TTFunk::File.open(Pdf.unpacked(fonts).fetch(:normal)).cmap.unicode.first.code_map
           Text.display(text).gsub("\t", "    ").each_char.map { |char| char == "\n" || known.fetch(char.ord, 0).positive? ? char : MISSING }.join
         end
       end

@@ -235,7 +235,9 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 			</dl>
 			{line.fleet.length > 0 && (
 				<>
-					<h2>Its machine</h2>
+					<h2>
+						Its machine <Link to={`/fleet?${new URLSearchParams({ text: line.machine ?? "" })}`}>in the fleet</Link>
+					</h2>
 					<dl className={classes.fields}>
 						{line.fleet.map(([name, value]) => (
 							<Field

@@ -238,7 +238,7 @@ export function Rail({
 						role="img"
 						aria-label={`${number(histogram.total)} lines by time; drag to zoom`}
 						onPointerDown={(event) => {
-							if (event.target instanceof Element && event.target.closest("[data-lane]")) return;
+							if (event.target instanceof Element && event.target.closest("[data-lane], [data-mark]")) return;
 							event.currentTarget.setPointerCapture(event.pointerId);
 							setDrag([place(event), place(event)]);
 						}}
@@ -329,7 +329,6 @@ export function Rail({
 								<g
 									key={first.id}
 									data-mark={first.kind}
-									data-lane
 									role="button"
 									tabIndex={0}
 									aria-label={first.says}

@@ -20,7 +20,10 @@ const FILTERS = ["kind", "machine", "person", "text", "from", "to"] as const;
 /** Fewer refused logons in a row are everybody's typing mistakes, and routine. */
 const GUESSES = 4;
 
-type Setting = (typeof FILTERS)[number] | "routine";
+type Setting = (typeof FILTERS)[number] | "routine" | "order";
+
+const DAY_US = 86_400_000_000;
+const dayStart = (us: number) => us - (us % DAY_US);
 
 /** The fleet's story: what happened to its machines, day by day. */
 export function Logbook() {
@@ -69,6 +72,15 @@ export function Logbook() {
 		const from = folded.find(({ first }) => first.time_us >= fromUs);
 		if (from) list.current?.querySelector(`[data-happening="${from.first.id}"]`)?.scrollIntoView({ block: "start" });
 	};
+	const byMachine = params.get("order") === "machine";
+	const ordered = byMachine
+		? [...folded].sort(
+				(one, other) =>
+					dayStart(one.first.time_us) - dayStart(other.first.time_us) ||
+					(one.first.machine ?? "").localeCompare(other.first.machine ?? "") ||
+					one.first.time_us - other.first.time_us,
+			)
+		: folded;
 	let before = "";
 	return (
 		<main className={classes.screen} aria-busy={page.isPlaceholderData}>
@@ -85,7 +97,7 @@ export function Logbook() {
 					value={params.get("kind")?.split(",").filter(Boolean) ?? []}
 					onChange={(kinds) => set("kind", kinds.join(","))}
 					clearable
-					w={180}
+					w={150}
 				/>
 				<Select
 					aria-label="Machine"
@@ -117,7 +129,12 @@ export function Logbook() {
 					placeholder="a service, a word"
 					defaultValue={params.get("text") ?? ""}
 					onChange={(event) => setText(event.currentTarget.value)}
-					w={140}
+					w={120}
+				/>
+				<Switch
+					label="by machine"
+					checked={byMachine}
+					onChange={(event) => set("order", event.currentTarget.checked ? "machine" : "")}
 				/>
 				<Switch
 					label="routine too"
@@ -147,7 +164,7 @@ export function Logbook() {
 				</p>
 			)}
 			<ol className={classes.list} ref={list}>
-				{folded.map(({ first: one, last, count }) => {
+				{ordered.map(({ first: one, last, count }) => {
 					const today = dayAndYear(one.time_us, zone);
 					const heading = today !== before;
 					before = today;
