@@ -87,7 +87,8 @@ module Northdrift
       end
 
       def field(name, values, others)
-        events = values.values.sum
+        # A line may have several values of a field.
+        events = [values.values.sum, @total].min
         shown = values.reject { |value, _| value == REST }
         type, numbers = Measure::Summary.of(name, shown)
         Field.new(name, type, events, shown.size, @cut.include?(name), top(shown, others), numbers, difference(values, others))
@@ -109,7 +110,7 @@ module Northdrift
         sides = [[values, @total], [others, @other_total]].map do |counts, total|
           told = apart.to_h { |value| [value, counts.fetch(value, 0)] }
           all = counts.values.sum
-          told.merge(REST => all - told.values.sum, ABSENT => total - all)
+          told.merge(REST => all - told.values.sum, ABSENT => [total - all, 0].max)
         end
         Measure::Divergence.between(*sides)
       end

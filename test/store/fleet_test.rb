@@ -47,6 +47,8 @@ class StoreFleetTest < Northdrift::StoreTest
     table = Store::FieldTable.new(question).tap { |one| one.count { nil } }
     tags = table.rows.find { |field| field.name == "host.tags" }
     assert_equal({ "hot" => 3, "old" => 1 }, tags.values.to_h { |value| [value.value, value.events] })
+    # Several values of a line are no reason to stumble where lines are set against others.
+    assert(Store::FieldTable.new(question("one")).tap { |one| one.count { nil } }.rows.any? { |field| field.name == "host.tags" && field.events == 1 })
     assert_equal(%w[hot old], Store::Completions.values("host.tags", "").map { |one| one["text"] }.sort)
   end
 
