@@ -24,17 +24,6 @@ module Northdrift
       # The name of the person, where a rule does not call it otherwise.
       PERSON = "who"
 
-      # The definition will not do. Its message is for the person who wrote it.
-      class Mistake < Error
-        # @return [String] what of it: find, take, kind, says or severity
-        attr_reader :part
-
-        def initialize(part, message)
-          super(message)
-          @part = part
-        end
-      end
-
       # @return [String] id; and kind, see {KINDS}
       attr_reader :id, :kind
       # @return [String] a text that each of its lines holds, as it stands; nil for rules of people
@@ -56,11 +45,11 @@ module Northdrift
       #   operation (the field with the id of an operation), keep (fields that are kept beside those that it says), source, samples, and
       #   severity where it is not the line's
       # @param where [String, nil] what holds for its whole family, as a find text
-      # @raise [Mistake]
+      # @raise [Rules::Mistake]
       def initialize(values, where: nil)
         @id, @kind, @says = values.fetch_values("id", "kind", "says")
-        raise Mistake.new("kind", "there is no kind “#{Text.display(@kind)}”; there are #{KINDS.keys.join(', ')}") unless KINDS.key?(@kind)
-        raise Mistake.new("says", "say in words what happened") if @says.strip.empty?
+        raise Rules::Mistake.new("kind", "there is no kind “#{Text.display(@kind)}”; there are #{KINDS.keys.join(', ')}") unless KINDS.key?(@kind)
+        raise Rules::Mistake.new("says", "say in words what happened") if @says.strip.empty?
 
         @mark = values["mark"]
         @source = values["source"].to_s
@@ -101,22 +90,22 @@ module Northdrift
       def severity_of(name)
         return if name.nil? || name == ""
 
-        Severity::NAMES.index(name) or raise Mistake.new("severity", "there is no severity “#{Text.display(name)}”; there are #{Severity::NAMES.join(', ')}")
+        Severity::NAMES.index(name) or raise Rules::Mistake.new("severity", "there is no severity “#{Text.display(name)}”; there are #{Severity::NAMES.join(', ')}")
       end
 
       def holding(text) = "text ~ /#{text.gsub(/[^\w\s:;,<>="'%@&#!-]/) { |sign| "\\#{sign}" }}/"
 
       def parsed(find)
-        raise Mistake.new("find", "say which lines tell it") if find.strip.empty?
+        raise Rules::Mistake.new("find", "say which lines tell it") if find.strip.empty?
 
         Find::Parser.parse(find)
       rescue Find::Mistake => error
-        raise Mistake.new("find", error.message)
+        raise Rules::Mistake.new("find", error.message)
       end
 
       def groups(take)
         @regex = RE2::Regexp.new(take, log_errors: false, max_mem: 1 << 22)
-        raise Mistake.new("take", "the expression cannot be used: #{@regex.error}") unless @regex.ok?
+        raise Rules::Mistake.new("take", "the expression cannot be used: #{@regex.error}") unless @regex.ok?
 
         @regex.named_capturing_groups
       end

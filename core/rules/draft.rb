@@ -34,7 +34,7 @@ module Northdrift
 
       # @param samples [Array<String>] messages; the parts are of the first
       # @param parts [Array<Part>]
-      # @raise [Parser::Mistake] when parts overlap or lie outside
+      # @raise [Mistake] when parts overlap or lie outside
       def initialize(samples, parts)
         @text = samples.first.to_s
         @others = samples.drop(1)
@@ -68,8 +68,8 @@ module Northdrift
       def check
         ends = 0
         @parts.each do |part|
-          raise Parser::Mistake.new("parts", "a part lies outside the line") if part.at.negative? || !part.size.positive? || part.at + part.size > @text.size
-          raise Parser::Mistake.new("parts", "“#{Text.display(text(part))}” overlaps the part before") if part.at < ends
+          raise Mistake.new("parts", "a part lies outside the line") if part.at.negative? || !part.size.positive? || part.at + part.size > @text.size
+          raise Mistake.new("parts", "“#{Text.display(text(part))}” overlaps the part before") if part.at < ends
 
           ends = part.at + part.size
         end

@@ -8,17 +8,6 @@ module Northdrift
     # A person's own rule that takes fields out of messages: a regular expression (RE2) with named groups. Each group is a
     # field; its type says what becomes of the text.
     class Parser
-      # The definition will not do. Its message is for the person who wrote it.
-      class Mistake < Error
-        # @return [String] what of it: pattern, types or find
-        attr_reader :part
-
-        def initialize(part, message)
-          super(message)
-          @part = part
-        end
-      end
-
       # Of a type: takes the text, gives the value, or nil when it is none.
       TYPES = {
         "text" => ->(text) { text },

@@ -10,7 +10,7 @@ module Northdrift
         # Lines of the last day that a rule is tried on one by one.
         TRIED = 2000
 
-        error(Logbook::Rule::Mistake) { |error| problem(422, "unfit-rule", error.message, "parameter" => error.part) }
+        error(Rules::Mistake) { |error| problem(422, "unfit-rule", error.message, "parameter" => error.part) }
 
         get "/" do
           off = Store::LogbookSwitch.pluck(:rule)

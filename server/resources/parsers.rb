@@ -7,7 +7,7 @@ module Northdrift
       class Parsers < Resource
         MOST_SAMPLES = 50
 
-        error(Rules::Parser::Mistake) { |error| problem(422, "unfit-parser", error.message, "parameter" => error.part) }
+        error(Rules::Mistake) { |error| problem(422, "unfit-parser", error.message, "parameter" => error.part) }
 
         get "/" do
           json("parsers" => Store::ParserRule.present.map { |rule| present(rule) }, "types" => Rules::Parser::TYPES.keys)
@@ -95,8 +95,8 @@ microseconds: trial.microseconds }
         # A mistake in one of several says in which.
         def numbered(number)
           yield
-        rescue Rules::Parser::Mistake => error
-          raise Rules::Parser::Mistake.new(error.part, "parser #{number}: #{error.message}")
+        rescue Rules::Mistake => error
+          raise Rules::Mistake.new(error.part, "parser #{number}: #{error.message}")
         rescue BadParameter => error
           raise BadParameter.new(error.parameter, "parser #{number}: #{error.message}")
         end

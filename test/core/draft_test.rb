@@ -62,8 +62,8 @@ class DraftTest < Minitest::Test
 
   def test_parts_that_overlap_or_lie_outside_are_refused
     part = Rules::Draft::Part
-    assert_match(/overlaps/, assert_raises(Rules::Parser::Mistake) { Rules::Draft.new(["abcdef"], [part.new(0, 3, "a"), part.new(2, 2, "b")]) }.message)
-    assert_match(/outside/, assert_raises(Rules::Parser::Mistake) { Rules::Draft.new(["abc"], [part.new(2, 5, "a")]) }.message)
+    assert_match(/overlaps/, assert_raises(Rules::Mistake) { Rules::Draft.new(["abcdef"], [part.new(0, 3, "a"), part.new(2, 2, "b")]) }.message)
+    assert_match(/outside/, assert_raises(Rules::Mistake) { Rules::Draft.new(["abc"], [part.new(2, 5, "a")]) }.message)
   end
 
   def test_no_line_makes_an_expression_that_cannot_be_used

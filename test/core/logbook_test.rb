@@ -90,9 +90,9 @@ class LogbookTest < Minitest::Test
   def test_a_rule_that_will_not_do_says_what_of_it
     good = { "id" => "own.1", "kind" => "change", "find" => "berth", "says" => "moved" }
     { "kind" => "weather", "find" => "(", "take" => "(?P<x>[", "says" => " ", "severity" => "awful" }.each do |part, value|
-      mistake = assert_raises(Logbook::Rule::Mistake) { Logbook::Rule.new(good.merge(part => value)) }
+      mistake = assert_raises(Rules::Mistake) { Logbook::Rule.new(good.merge(part => value)) }
       assert_equal part, mistake.part
     end
-    assert_raises(Logbook::Rule::Mistake) { Logbook::Rule.new(good.except("find")) }
+    assert_raises(Rules::Mistake) { Logbook::Rule.new(good.except("find")) }
   end
 end

@@ -39,7 +39,7 @@ class RulesTest < Minitest::Test
 
   { "pattern" => [{ pattern: "(?P<a>x" }, { pattern: "no groups" }], "types" => [{ pattern: "(?P<a>x)", types: { "a" => "colour" } }], "find" => [{ pattern: "(?P<a>x)", find: "((" }] }.each do |part, wrong|
     wrong.each_with_index do |values, index|
-      define_method("test_a_mistake_in_#{part}_is_told_#{index}") { assert_equal part, assert_raises(Rules::Parser::Mistake) { Rules::Parser.new(**values) }.part }
+      define_method("test_a_mistake_in_#{part}_is_told_#{index}") { assert_equal part, assert_raises(Rules::Mistake) { Rules::Parser.new(**values) }.part }
     end
   end
 
