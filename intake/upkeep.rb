@@ -26,8 +26,9 @@ module Northdrift
         step || sleep(POLL_SECONDS) until @stop.call
       end
 
+      # Forgetting stands before what only adds: on a full disk it is what helps.
       # @return [Boolean] whether there was something to do
-      def step = reread || bring_back || take_away || read_past || notice || forget
+      def step = reread || bring_back || take_away || forget || read_past || notice
 
       private
 

@@ -160,9 +160,8 @@ to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
       end
 
       def fresh_machines(from_us, to_us)
-        Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id GROUP BY 1").select do |name, slot|
- name && (slot * Rollup::SLOT).between?(from_us, to_us)
-end.map(&:first)
+        first = Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id GROUP BY 1")
+        first.filter_map { |name, slot| name if name && (slot * Rollup::SLOT).between?(from_us, to_us) }
       end
 
       def fresh_persons(from_us, to_us)

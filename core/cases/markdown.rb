@@ -41,9 +41,8 @@ module Northdrift
       def chart(pin)
         totals = pin.chart.counts.map(&:sum)
         most = [totals.max || 0, 1].max
-        "#{escape(pin.text)}\n\n#{fence(totals.map do |n|
- BARS[(n * (BARS.size - 1) / most.to_f).ceil]
-end.join)}\n\nFrom #{Report.time(pin.chart.start_us)}, #{pin.chart.step_us / 1_000_000.0} s a step, at most #{most} lines."
+        bars = totals.map { |n| BARS[(n * (BARS.size - 1) / most.to_f).ceil] }.join
+        "#{escape(pin.text)}\n\n#{fence(bars)}\n\nFrom #{Report.time(pin.chart.start_us)}, #{pin.chart.step_us / 1_000_000.0} s a step, at most #{most} lines."
       end
       private_class_method :chart
 

@@ -64,12 +64,7 @@ module Northdrift
 
       def told(facts)
         [["Status", STATUS.fetch(facts[:status])], ["Began", facts[:onset_us] && Report.time(facts[:onset_us])], ["Effect", facts[:effect]], ["Cause", facts[:cause]], ["Remedy", facts[:remedy]],
-         ["Note", facts[:note]]]
-          .reject do |_, text|
- text.nil? || text.to_s.strip.empty?
-end.map do |title, text|
- Fact.new(title, text)
-end
+         ["Note", facts[:note]]].reject { |_, text| text.to_s.strip.empty? }.map { |title, text| Fact.new(title, text) }
       end
     end
   end

@@ -54,9 +54,8 @@ module Northdrift
       # @param machines [Array<Machine>]
       # @return [String] JSON
       def to_json(machines)
-        Oj.dump({ "machines" => machines.map do |one|
- { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }.compact
-end }, mode: :strict, indent: 2)
+        list = machines.map { |one| { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }.compact }
+        Oj.dump({ "machines" => list }, mode: :strict, indent: 2)
       end
 
       def csv(text)

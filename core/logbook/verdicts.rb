@@ -46,9 +46,8 @@ module Northdrift
       # What is started: its starts, evidence, and where to look next.
       Sort = Struct.new(:starts, :ends, :names, :evidence, :against, :look) do
         def self.of(values)
-          new(values.fetch("starts"), values["ends"], values["names"], values.fetch("evidence").map { |clue| Clue.new(clue) }, values.fetch("against").map do |clue|
- Clue.new(clue)
-end, values.fetch("look"))
+          evidence, against = values.values_at("evidence", "against").map { |clues| clues.map { |clue| Clue.new(clue) } }
+          new(values.fetch("starts"), values["ends"], values["names"], evidence, against, values.fetch("look"))
         end
 
         def rules = [*evidence, *against].flat_map(&:rules) | starts

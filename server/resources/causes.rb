@@ -12,9 +12,8 @@ module Northdrift
           onset = changes.onset
           json("machine" => changes.machine, "asked_us" => @at_us, "onset_us" => onset.at_us, "onset_of" => onset.of, "onset_find" => onset.find,
                "rate" => onset.change && { "before" => onset.change.before.round(4), "after" => onset.change.after.round(4), "gain" => onset.change.gain.round(1) },
-               "named" => changes.named, "candidates" => changes.candidates.map do |one|
- Present::Logbook.candidate(one)
-end, "fresh" => changes.fresh.transform_keys(&:to_s), "unknown" => changes.unknown)
+               "named" => changes.named, "candidates" => changes.candidates.map { |one| Present::Logbook.candidate(one) },
+               "fresh" => changes.fresh.transform_keys(&:to_s), "unknown" => changes.unknown)
         end
 
         # Patterns that were there for the first time around the onset.

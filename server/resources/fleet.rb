@@ -86,11 +86,8 @@ module Northdrift
 
         def group(name, machines, availability)
           days = availability.days(machines).map { |day| { "day_us" => day.day_us, "known_us" => day.known_us, "up_us" => day.up_us, "down_us" => day.down_us, "silent_us" => day.silent_us } }
-          { "name" => name, "machines" => machines, "days" => days, "stretches" => machines.flat_map do |machine|
-                                                                                     availability.stretches(machine).map do |one|
- stretch(one)
-end
-end.sort_by { |one| one["from_us"] } }
+          stretches = machines.flat_map { |machine| availability.stretches(machine).map { |one| stretch(one) } }
+          { "name" => name, "machines" => machines, "days" => days, "stretches" => stretches.sort_by { |one| one["from_us"] } }
         end
 
         def stretch(one)

@@ -14,18 +14,15 @@ module Northdrift
           kinds = Logbook::Rule::KINDS.map { |kind, title| { "kind" => kind, "title" => title, "count" => counts.fetch(kind, 0) } }
           days = story.days.sort.map { |day, by| { "from_us" => day * DAY_US, "severities" => Array.new(9) { |code| by.fetch(code, 0) } } }
           catalogue = Store::LogbookSwitch.catalogue
-          json("happenings" => story.entries(most: integer("limit", 1..MOST, 500)).map do |one|
- Present::Logbook.happening(one.happening, one.outcome)
-end, "total" => story.total, "kinds" => kinds, "days" => days,
+          entries = story.entries(most: integer("limit", 1..MOST, 500)).map { |one| Present::Logbook.happening(one.happening, one.outcome) }
+          json("happenings" => entries, "total" => story.total, "kinds" => kinds, "days" => days,
                "persons" => story.persons.map { |name, n| { "name" => name, "count" => n } }, "rules" => catalogue.rules.size, "reading" => Store::Past.progress(catalogue)&.round(3))
         end
 
         private
 
         def asked
-          { from_us: time("from"), to_us: time("to"), kinds: kinds, machines: text("machine").split(","), person: text("person").then do |name|
- name.empty? ? nil : name
-end, text: text("text").strip, least: least }
+          { from_us: time("from"), to_us: time("to"), kinds: kinds, machines: text("machine").split(","), person: text("person").presence, text: text("text").strip, least: least }
         end
 
         def kinds

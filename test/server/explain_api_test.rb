@@ -75,7 +75,8 @@ class ExplainApiTest < Northdrift::AskingTest
     assert_equal [1, 1, ["olav moved berth 3"]], [trial["lines"], trial["read"], trial["samples"].map { |one| one["says"] }]
     id = post_to("/api/logbook-rules", RULE, "OwnLogbookRule")["id"]
     assert_equal 0.0, ask("/api/logbook", "LogbookPage")["reading"]
-    assert Intake::Upkeep.new.step
+    upkeep = Intake::Upkeep.new
+    assert_equal [true, true], [upkeep.step, upkeep.step]
     assert_includes told, ["olav moved berth 3", "olav"]
     assert_equal 1, ask("/api/logbook-rules", "LogbookRules")["own"].first["happenings"]
     import_text("Nov 21 08:00:00 alder gatectl: berth 4 was moved by ida\n", name: "more.log")

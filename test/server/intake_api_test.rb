@@ -2,6 +2,7 @@
 
 require_relative "../test_helper"
 require "json_schemer"
+require "minitest/mock"
 require "rack/test"
 
 # Sources, parsers and noise rules by HTTP; every answer is held against docs/openapi.json.
@@ -123,7 +124,17 @@ class IntakeApiTest < Northdrift::StoreTest
     ask(:delete, "#{path}/back")
     assert upkeep.step
     assert_equal([30, 9], ask(:delete, path).then { |now| [now["lines"], now["archives"].size] })
+    assert upkeep.step # looks who fell silent
     refute upkeep.step
+  end
+
+  # On a full disk nothing can be noticed; old lines have to go all the same.
+  def test_old_lines_are_forgotten_though_nothing_can_be_noticed
+    lines(3)
+    import_text("2020-01-01T00:00:00Z quay t: long ago\n")
+    ask(:put, "/api/keeping", { days: 30 })
+    Store::Noticing.stub(:new, ->(*) { raise Errno::ENOSPC }) { assert Intake::Upkeep.new.step }
+    assert_equal 3, ask(:get, "/api/keeping")["lines"]
   end
 
   def test_a_source_that_falls_silent_or_shouts_is_told

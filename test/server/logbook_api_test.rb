@@ -66,7 +66,8 @@ class LogbookApiTest < Northdrift::StoreTest
     refute_nil Store::Setting.get(Store::Past::VERSION)
     Store::Setting.set(Store::Past::VERSION, "of other rules")
     Store::Database.rows("DELETE FROM happenings")
-    assert Intake::Upkeep.new.step
+    upkeep = Intake::Upkeep.new
+    assert_equal [true, true], [upkeep.step, upkeep.step]
     assert_equal STORY, told(logbook)
     Store::Forgetting.new(Store::Keeping.new(days: 0, archive: true)).run(Time.utc(2027).to_i * 1_000_000)
     assert_empty told(logbook)

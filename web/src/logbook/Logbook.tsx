@@ -52,13 +52,14 @@ export function Logbook() {
 		);
 	const setText = useDebouncedCallback((value: string) => set("text", value), 250);
 	const data = page.data;
-	const folded = useMemo(
-		() =>
-			fold(data?.happenings ?? []).filter(
-				({ first, count }) => routine || params.get("kind") || first.kind !== "logon-failure" || count >= GUESSES,
-			),
-		[data, routine, params],
-	);
+	const [folded, mistyped] = useMemo(() => {
+		const all = fold(data?.happenings ?? []);
+		const shown = all.filter(
+			({ first, count }) => routine || params.get("kind") || first.kind !== "logon-failure" || count >= GUESSES,
+		);
+		const of = (list: typeof all) => list.reduce((sum, { count }) => sum + count, 0);
+		return [shown, of(all) - of(shown)];
+	}, [data, routine, params]);
 	// The latest matters most: the story opens at its end.
 	const opened = useRef(false);
 	useLayoutEffect(() => {
@@ -146,6 +147,7 @@ export function Logbook() {
 						<>
 							<b>{number(data.total)}</b> {data.total === 1 ? "happening" : "happenings"}
 							{data.total > data.happenings.length && `; the latest ${number(data.happenings.length)} are shown`}
+							{mistyped > 0 && `; ${number(mistyped)} refused logons, few at a time, are routine`}
 							{data.reading !== null && `; rules are new, ${Math.round(data.reading * 100)} % is read again`}
 						</>
 					)}
