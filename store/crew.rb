@@ -28,9 +28,16 @@ module Northdrift
         end
 
         def take
-          head = output.read(4) or raise Lost, "a counting process ended; ask again"
-          answer = Marshal.load(output.read(head.unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- our own process wrote it
+          answer = Marshal.load(whole(whole(4).unpack1(LENGTH))) # rubocop:disable Security/MarshalLoad -- our own process wrote it
           answer.is_a?(StandardError) ? raise(answer) : answer
+        end
+
+        private
+
+        # It may have ended in the midst of an answer.
+        def whole(size)
+          bytes = output.read(size)
+          bytes&.bytesize == size ? bytes : raise(Lost)
         end
       end
 
@@ -38,18 +45,30 @@ module Northdrift
         # @return [Crew, nil] that of this process
         attr_accessor :current
 
-        # Does jobs with the crew where there is one, and else here.
+        # Does jobs with the crew where there is one, and else here. What a lost crew leaves undone is done here, and all that
+        # is asked afterwards: who asked does not notice but for the time it takes.
         # @param jobs [Array<Job>]
         # @yieldparam result [Object] in no certain order; what the block raises stops the work
         # @yieldparam job [Job]
         def each_result(jobs, &block)
-          return current.work(jobs, &block) if current
-
           questions = Hash.new { |known, spec| known[spec] = Question.new(**spec) }
-          jobs.each { |job| block.call(questions[job.spec].public_send(job.task, *job.window, **job.options), job) }
+          undone(jobs, &block).each { |job| block.call(questions[job.spec].public_send(job.task, *job.window, **job.options), job) }
+        end
+
+        private
+
+        # @return [Enumerable<Job>] those that no crew did
+        def undone(jobs)
+          crew = current or return jobs
+          left = Set.new.compare_by_identity.merge(jobs)
+          crew.work(jobs) do |result, job|
+            left.delete(job)
+            yield result, job
+          end
+          left
         rescue Lost
-          self.current = nil # this process does it alone from now on
-          raise
+          self.current = nil
+          left
         end
       end
 
@@ -78,7 +97,7 @@ module Northdrift
           yield answer(ready), job
         end
       rescue Errno::EPIPE
-        raise Lost, "a counting process ended; ask again"
+        raise Lost
       ensure
         # What they are at is of no use any more, but has to be taken before they can get something else.
         busy&.each_key { |hand| Thread.new { answer(hand) }.report_on_exception = false }
