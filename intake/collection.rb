@@ -7,7 +7,7 @@ module Northdrift
     module Collection
       FULL_EVERY = 8
       # Small batches are collected together, so many bytes of text at a time.
-      EVERY = 1 << 20
+      EVERY = 1 << 22
 
       module_function
 

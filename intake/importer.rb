@@ -27,7 +27,7 @@ module Northdrift
         def settle(_ids) = reading.settle(result)
       end
       # So much text is written in one transaction: the more, the fewer pieces of full-text index.
-      TRANSACTION_BYTES = 6 << 20
+      TRANSACTION_BYTES = 9 << 20
 
       # The person stopped it.
       Cancelled = Class.new(Error)

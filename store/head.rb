@@ -17,6 +17,9 @@ module Northdrift
       MARK = /[\x01-\x05]/n
       SECONDS = (0..59).map { |second| format("%02d", second).freeze }.freeze
       MINUTES_KEPT = 5000
+      Z = "Z".ord
+      POINT = ".".ord
+      PLUS = "+".ord
       MINUTE_US = 60_000_000
 
       @minutes = {}
@@ -30,12 +33,11 @@ module Northdrift
         return head if head.empty?
 
         iso, bsd = minute(time_us / MINUTE_US)
-        second = SECONDS[time_us / 1_000_000 % 60]
-        if (at = head.index(iso)) && head.byteslice(at + 17, 2) == second
-          mark, size = iso_form(head.byteslice(at + 19, 13), time_us % 1_000_000)
-          mark ? head.byteslice(0, at) << mark << head.byteslice(at + 19 + size, head.bytesize) : head
-        elsif (at = head.index(bsd)) && head.byteslice(at + 13, 2) == second
-          head.byteslice(0, at) << "\x04" << head.byteslice(at + 15, head.bytesize)
+        second = time_us / 1_000_000 % 60
+        if (at = head.index(iso)) && number(head, at + 17, 2) == second
+          iso(head, at, at + 19, time_us % 1_000_000)
+        elsif (at = head.index(bsd)) && number(head, at + 13, 2) == second
+          marked(head, at, "\x04", at + 15)
         else
           head
         end
@@ -47,18 +49,38 @@ module Northdrift
         head.sub(mark) { FORMS.fetch(mark).call(*minute(time_us / MINUTE_US), SECONDS[time_us / 1_000_000 % 60], time_us % 1_000_000) }
       end
 
-      # @return [Array(String, Integer), nil] the mark for what follows the second, and how long that is
-      def iso_form(rest, micros)
-        case rest.getbyte(0)
-        when 90 then ["\x03", 1] if micros.zero? # Z
-        when 46 # .
-          if rest.getbyte(7) == 90 && rest.byteslice(1, 6).to_i == micros then ["\x01", 8]
-          elsif rest.getbyte(4) == 90 && rest.byteslice(1, 3).to_i * 1000 == micros then ["\x02", 5]
-          elsif rest.getbyte(7) == 43 && rest.byteslice(7, 6) == "+00:00" && rest.byteslice(1, 6).to_i == micros then ["\x05", 13]
-          end
+      # @param at [Integer] where the stamp starts
+      # @param stop [Integer] where its second ends
+      def iso(head, at, stop, micros)
+        case head.getbyte(stop)
+        when Z then return marked(head, at, "\x03", stop + 1) if micros.zero?
+        when POINT
+          return marked(head, at, "\x01", stop + 8) if head.getbyte(stop + 7) == Z && number(head, stop + 1, 6) == micros
+          return marked(head, at, "\x02", stop + 5) if head.getbyte(stop + 4) == Z && number(head, stop + 1, 3)&.*(1000) == micros
+          return marked(head, at, "\x05", stop + 13) if head.getbyte(stop + 7) == PLUS && head.byteslice(stop + 7, 6) == "+00:00" && number(head, stop + 1, 6) == micros
         end
+        head
       end
-      private_class_method :iso_form
+      private_class_method :iso
+
+      def marked(head, at, mark, stop) = head.byteslice(0, at) << mark << head.byteslice(stop, head.bytesize)
+      private_class_method :marked
+
+      # Read digit by digit: this is done for every line, and a text cut out of it would be one more thing to clear away.
+      # @return [Integer, nil] nil where there are not so many digits
+      def number(text, at, digits)
+        number = 0
+        stop = at + digits
+        while at < stop
+          byte = text.getbyte(at)
+          return unless byte && byte >= 48 && byte <= 57
+
+          number = (number * 10) + byte - 48
+          at += 1
+        end
+        number
+      end
+      private_class_method :number
 
       # @return [Array(String, String)] the minute as ISO 8601 and RFC 3164 write it, up to its seconds
       def minute(number)

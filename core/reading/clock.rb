@@ -28,16 +28,35 @@ module Northdrift
         @midnights = {}
         @offsets = {}
         @remembered = {}
+        @latest = {}
       end
 
       # Keeps what a stamp's text came to, for the many lines of one second.
       # @param text [String]
       def remember(text)
-        @remembered.fetch(text) do
-          @remembered.clear if @remembered.size > 50_000
-          @remembered[text] = yield
-        end
+        known = @remembered[text]
+        return known unless known.nil?
+
+        @remembered.clear if @remembered.size > 50_000
+        @remembered[text] = yield
       end
+
+      # As {#remember} does, for texts that start alike; the latest of each size needs no looking up.
+      # @param text [String]
+      # @param size [Integer] bytes of it that count
+      def remember_start(text, size, &)
+        latest = @latest[size]
+        return latest.value if latest && text.start_with?(latest.text)
+
+        start = text.byteslice(0, size)
+        value = remember(start, &)
+        @latest[size] = Latest.new(start, value)
+        value
+      end
+
+      # @!visibility private
+      Latest = Struct.new(:text, :value)
+      private_constant :Latest
 
       # @param local_seconds [Integer] seconds since 1970 on the wall clock of the zone
       # @return [Integer] seconds since 1970, UTC

@@ -41,7 +41,7 @@ module Northdrift
       def name(text)
         return if text.nil? || text.empty? || text == "-"
 
-        @names.fetch(text) do
+        @names[text] || begin
           @names.clear if @names.size > NAMES_KEPT
           @names[text.dup.freeze] = -Text.display(text)
         end

@@ -4,7 +4,7 @@ module Northdrift
   module Reading
     # `key=value` and `key="quoted value"` pairs inside a text.
     module Pairs
-      PAIR = /(?<![^\s,;(\[{])([A-Za-z_@][\w.@\/-]{0,63})=(?:"((?:[^"\\]|\\.)*)"|'([^']*)'|([^\s,;"'()\[\]{}]+))/
+      PAIR = /(?<![^\s,;(\[{])([A-Za-z_@][\w.@\/-]{0,63})=(?:"((?>[^"\\]+|\\.)*)"|'([^']*)'|([^\s,;"'()\[\]{}]+))/
       ESCAPE = /\\(.)/m
       UNESCAPED = { "n" => "\n", "t" => "\t", "r" => "\r" }.freeze
       LIMIT = 64
@@ -38,6 +38,8 @@ module Northdrift
       # @param fields [Hash] gains the pairs of the text under their common names; those there already stay
       # @return [Hash] fields
       def add(text, fields)
+        return fields unless text.include?("=")
+
         scan(text).each do |key, value|
           name = FieldNames.common(key)
           fields[name] = value unless fields.key?(name)

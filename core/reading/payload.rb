@@ -11,13 +11,13 @@ module Northdrift
 
       # @param message [String] bytes
       # @param fields [Hash] gains the values; those there already stay
-      # @return [Array(String, Array(Integer, String))] the message itself, and the severity that a level of the object
-      #   tells (or nil)
+      # @return [Array(String, Array(Integer, String)), nil] the message itself and the severity that a level tells (or nil) where
+      #   the text is an object that has them; nil where the text is the message
       def read(message, fields)
-        return [Pairs.add(message, fields) && message, nil] unless message.getbyte(0) == OPEN && message.rstrip.getbyte(-1) == CLOSE
+        return Pairs.add(message, fields) && nil unless message.getbyte(0) == OPEN && message.rstrip.getbyte(-1) == CLOSE
 
         object = Otlp.parse(message)
-        return [message, nil] unless object.is_a?(Hash)
+        return unless object.is_a?(Hash)
 
         told = Formats::JsonLines.told(object)
         told.fields.each { |name, value| fields[name] ||= value }

@@ -37,6 +37,9 @@ module Northdrift
       HARMLESS = re2('\b(?:0|no|without(?: any)?)\s+(?:errors?|failures?|warnings?|exceptions?)\b')
       NOTHING = [Severity::UNSET, "no word that tells one"].freeze
 
+      @levels = {}
+      @telling = {}
+
       module_function
 
       # @param message [String]
@@ -46,14 +49,21 @@ module Northdrift
 
         head = message.byteslice(0, LABEL_REACH)
         LABELS.each do |rule|
-          word = rule.match(head, 1) and return [Severity.from_word(word[1]), "level word “#{word[1]}”"]
+          word = rule.match(head, 1) and return level(word[1])
         end
         text = HARMLESS.match?(message) ? RE2.GlobalReplace(message, HARMLESS, "") : message
         TELLING_RULES.each do |code, rule|
-          word = rule.match(text, 1) and return [code, "word “#{word[1].downcase}” in the message"]
+          word = rule.match(text, 1) and return telling(code, word[1])
         end
         NOTHING
       end
+
+      # There are few such words: what each comes to is made once.
+      def level(word) = @levels[word] ||= [Severity.from_word(word), "level word “#{word}”"].freeze
+      private_class_method :level
+
+      def telling(code, word) = @telling[word] ||= [code, "word “#{word.downcase}” in the message"].freeze
+      private_class_method :telling
     end
   end
 end

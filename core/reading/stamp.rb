@@ -95,10 +95,10 @@ module Northdrift
       # Most lines share their minute with the line before: its calendar is worked out once. ISO and BSD stamps only.
       def remembered(text, clock)
         if text.getbyte(4) == 45 && text.getbyte(16) == 58
-          base = clock.remember(text.byteslice(0, 16)) { iso_minute(text, clock) } or return
+          base = clock.remember_start(text, 16) { iso_minute(text, clock) } or return
           second = two_digits(text, 17) and iso_tail(text, base + second, clock)
         elsif text.getbyte(3) == 32 && text.getbyte(12) == 58 && (text.getbyte(15) || 32) == 32 && !zone_follows?(text)
-          base = clock.remember(text.byteslice(0, 12)) { bsd_minute(text, clock) } or return
+          base = clock.remember_start(text, 12) { bsd_minute(text, clock) } or return
           second = two_digits(text, 13) and Found.new(base + (second * Clock::SECOND), 15, YEAR_INFERRED)
         end
       end

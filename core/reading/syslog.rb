@@ -18,9 +18,12 @@ module Northdrift
                      { "syslog.facility" => FACILITIES[number / 8] }.freeze)
       end.freeze
 
-      # @param digits [String]
-      # @return [Priority, nil] nil above 191
-      def self.priority(digits) = TABLE[digits.to_i]
+      BY_DIGITS = TABLE.each_with_index.to_h { |priority, number| [number.to_s, priority] }.freeze
+      DIGITS = /\A\d{1,3}\z/
+
+      # @param text [String] what stands between the angle brackets
+      # @return [Priority, nil] nil when it is no number from 0 to 191
+      def self.priority(text) = BY_DIGITS[text] || (DIGITS.match?(text) ? TABLE[text.to_i] : nil)
     end
   end
 end

@@ -10,7 +10,7 @@ module Northdrift
         TITLE = "web access log"
         WHY = "client, user, [time], \"request\", status and size as in the Common Log Format"
 
-        LINE = /\A(\S+) (\S+) (\S+) \[(\d\d\/[A-Z][a-z]{2}\/\d{4}:[^\]]{13,24})\] "((?:[^"\\]|\\.)*)" (\d{3}) (\d+|-)(?: "((?:[^"\\]|\\.)*)" "((?:[^"\\]|\\.)*)")?(.*)\z/m
+        LINE = /\A(\S+) (\S+) (\S+) \[(\d\d\/[A-Z][a-z]{2}\/\d{4}:[^\]]{13,24})\] "((?>[^"\\]+|\\.)*)" (\d{3}) (\d+|-)(?: "((?>[^"\\]+|\\.)*)" "((?>[^"\\]+|\\.)*)")?(.*)\z/m
         REQUEST = /\A([A-Z]+) (\S+)(?: HTTP\/([\d.]+))?\z/
         SERVICE = "web-access"
         RULES = (0..9).map { |digit| "HTTP status class #{digit}xx" }.freeze

@@ -21,8 +21,9 @@ module Northdrift
           stamp = Stamp.read_value(match[1], context.clock) or return
           fields = { "log.iostream" => match[2] }
           fields["log.partial"] = true if match[3] == "P"
-          message, level = Payload.read(line.byteslice(match.end(0), line.bytesize), fields)
-          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: match.end(1) + 1, severity: level, fields: fields)
+          message = line.byteslice(match.end(0), line.bytesize)
+          inner, level = Payload.read(message, fields)
+          context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: match.end(1) + 1, severity: level, fields: fields)
         end
 
         # @param before [Event]

@@ -58,8 +58,8 @@ module Northdrift
             fields["event.name"] = device[:mnemonic]
             severity ||= [device[:severity].to_i, "severity digit of the message’s mnemonic"]
           end
-          message, level = Payload.read(message, fields)
-          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: machine,
+          inner, level = Payload.read(message, fields)
+          context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: body_at(line, after), machine: machine,
                               service: service, severity: severity || level, fields: fields, constants: constants(pri))
         end
         private_class_method :tagged

@@ -9,8 +9,14 @@ module Northdrift
         TITLE = "syslog, RFC 5424"
         WHY = "starts with <PRI>, version 1 and the header of RFC 5424 section 6.2"
 
-        HEADER = /\A<(\d{1,3})>1 (-|\d{4}-\d\d-\d\dT\S+) (\S{1,255}) (\S{1,128}) (\S{1,128}) (\S{1,128}) (?=-|\[)/
-        ISO = %i[iso].freeze
+        # Behind the number, of at most three digits, that PRI is.
+        VERSION = ">1 "
+        LONGEST_PRI = 4
+        DASH = "-".ord
+        OPEN = "[".ord
+        CLOSE = "]".ord
+        # The longest host, program, process and message id that are taken, which is more than section 6 allows.
+        LONGEST = 255
         BOM = "\xEF\xBB\xBF".b.freeze
         # Elements registered with IANA (RFC 5424 section 7) keep their name before that of the parameter.
         REGISTERED = %w[timeQuality origin meta].freeze
@@ -19,43 +25,63 @@ module Northdrift
         BARE_BRACKET = /(?<!\\)(?:\\\\)*\]/
         ESCAPED = /\\(["\\\]])/
 
+        NAMES_KEPT = 2000
+
+        @names = {}
+
         module_function
 
+        # Looked for byte by byte: an expression with groups takes twice as long, and most lines are of this format.
         # @param line [String] bytes of one record
         # @param context [Context]
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
-          header = HEADER.match(line) or return
-          pri = Syslog.priority(header[1]) or return
-          stamp = header[2] == "-" ? nil : Stamp.read_value(header[2], context.clock)
-          return if stamp.nil? && header[2] != "-"
+          close = line.index(VERSION) or return
+          return if close > LONGEST_PRI
+
+          pri = Syslog.priority(line.byteslice(1, close - 1)) or return
+          at = close + VERSION.bytesize
+          host = word(line, at) or return
+          stamp = line.getbyte(at) == DASH && host == at + 2 ? nil : Stamp.read_value(line.byteslice(at, host - at - 1), context.clock) || return
+          service = word(line, host) or return
+          process = word(line, service) or return
+          id = word(line, process) or return
+          data = word(line, id) or return
 
           fields = {}
-          fields["process.pid"] = header[5] unless nil_value?(line, header.begin(5))
-          fields["log.record.id"] = header[6] unless nil_value?(line, header.begin(6))
-          at = structured_data(line, header.end(0), fields) or return
-          message = at < line.bytesize ? line.byteslice(at + 1, line.bytesize) : ""
+          fields["process.pid"] = line.byteslice(process, id - process - 1) unless nil_value?(line, process, id)
+          fields["log.record.id"] = line.byteslice(id, data - id - 1) unless nil_value?(line, id, data)
+          message_at = structured_data(line, data, fields) or return
+          message = message_at < line.bytesize ? line.byteslice(message_at + 1, line.bytesize) : ""
           message = message.byteslice(3, message.bytesize) if message.start_with?(BOM)
-          message, = Payload.read(message, fields)
-          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: header.end(2) + 1, machine: header[3],
-                              service: header[4], severity: pri.severity, fields: fields, constants: pri.constants)
+          inner, = Payload.read(message, fields)
+          context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: host, machine: line.byteslice(host, service - host - 1),
+                              service: line.byteslice(service, process - service - 1), severity: pri.severity, fields: fields, constants: pri.constants)
         end
 
+        # @return [Integer, nil] where the word behind this one starts; nil when this is none
+        def word(line, at)
+          space = line.index(" ", at)
+          space + 1 if space && space > at && space - at <= LONGEST
+        end
+        private_class_method :word
+
         # Section 6.2: "-" stands for nothing.
-        def nil_value?(line, at) = line.getbyte(at) == 45 && line.getbyte(at + 1) == 32
+        def nil_value?(line, at, behind) = behind == at + 2 && line.getbyte(at) == DASH
         private_class_method :nil_value?
 
         # Section 6.3. Parameters of private elements (`name@enterprise`) go by their own name, so that the same value
         # has the same field in every format; where two elements share a parameter, the later is told by its element.
         # @return [Integer, nil] where the structured data ends; nil when it is malformed
         def structured_data(line, at, fields)
-          return at + 1 if line.getbyte(at) == 45 # "-"
+          return at + 1 if line.getbyte(at) == DASH
+          return unless line.getbyte(at) == OPEN
 
           while (element = ELEMENT.match(line, at))
             id = element[1]
             at = element.end(0)
             at = parameter(line, at, id, fields) or return while line.getbyte(at) == 32
-            return unless line.getbyte(at) == 93 # "]"
+            return unless line.getbyte(at) == CLOSE
 
             at += 1
           end
@@ -63,13 +89,12 @@ module Northdrift
         end
         private_class_method :structured_data
 
-        # Looked for byte by byte: an expression with groups takes twice as long, and this is done for most lines.
         # @return [Integer, nil] where the parameter ends
         def parameter(line, at, id, fields)
           at += 1 while line.getbyte(at) == 32
           equals = line.index('="', at) or return
           name = line.byteslice(at, equals - at)
-          return unless NAME_OF_PARAMETER.match?(name)
+          return unless @names.key?(name) || name?(name)
 
           from = equals + 2
           stop = line.index('"', from) or return
@@ -82,6 +107,15 @@ module Northdrift
           stop + 1
         end
         private_class_method :parameter
+
+        # Programs have so many parameters and no more: those that were found to be names are remembered.
+        def name?(text)
+          return false unless NAME_OF_PARAMETER.match?(text)
+
+          @names.clear if @names.size > NAMES_KEPT
+          @names[text] = true
+        end
+        private_class_method :name?
 
         def backslashes(line, at)
           count = 0
