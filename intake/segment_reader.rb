@@ -47,6 +47,7 @@ module Northdrift
         @context.header = task.header && Reading::Header.read(task.header)
         @rules = Rules::Set.new(task.rules) if task.rules && task.rules != @definition
         @logbook = Logbook::Catalogue.of(task.rules && task.rules["logbook"])
+        @said = task.rules&.fetch("fleet", nil) || Find::Subjects::NOTHING
         @definition = task.rules
         @contexts.shift if @contexts.size > 8
         @records = Reading::Records.new(context, lines: Reading::Lines.new(offset: task.offset)) { |event| add(event) }
@@ -55,7 +56,7 @@ module Northdrift
       def add(event)
         @rules.apply(event, @task.name, @context.clock, @task.reference_us) if @definition && !@rules.empty?
         @packer.pack(event, @batch)
-        @batch.tell(@logbook.read(event, @task.name))
+        @batch.tell(@logbook.read(event, @task.name, @said))
         @readers[event.reader] += 1
       end
     end

@@ -14,6 +14,7 @@ module Northdrift
       TAGS = "host.tags"
       NEEDS = "host.depends_on"
       RUNS_ON = "host.runs_on"
+      FIELDS = [SITE, ROLE, TAGS, NEEDS, RUNS_ON].freeze
       NOTHING = {}.freeze
 
       # @return [Fleet] as it is now
@@ -38,6 +39,9 @@ module Northdrift
       # @param machine [String, nil]
       # @return [Hash{String=>String,Array<String>}] fields of all its lines
       def fields(machine) = machine ? @fields[machine] : NOTHING
+
+      # @return [Hash{String=>Hash}] fields by machine, of those that something is said of
+      def said = @said ||= (@machines.keys | @dependencies.machines).to_h { |name| [name, fields(name)] }.reject { |_, own| own.empty? }
 
       # @return [Array<Northdrift::Fleet::Roster::Machine>] all that is said, in order of their names
       def roster

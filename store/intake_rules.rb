@@ -31,8 +31,14 @@ module Northdrift
       # @return [Hash{String=>Object}] and under "logbook", what {Logbook::Catalogue.of} takes
       def definition(now_us, noise: true)
         rules = noise ? NoiseRule.present.where(action: %w[drop thin]).select { |rule| rule.holds?(now_us) } : []
-        { "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition), "logbook" => LogbookSwitch.definition }
+        definition = { "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition), "logbook" => LogbookSwitch.definition }
+        # It travels with every batch of lines, so only where it is asked for.
+        definition["fleet"] = Fleet.current.said if conditions(definition).any? { |find| Fleet::FIELDS.any? { |name| find.include?(name) } }
+        definition
       end
+
+      def conditions(definition) = [*definition["parsers"], *definition["noise"], *definition["logbook"]["own"]].map { |rule| (rule["find"] || rule[:find]).to_s }
+      private_class_method :conditions
 
       # Counts what was turned away; called within a write transaction.
       # @param taken [Hash{Integer=>Array(Integer, Integer, Array)}] by rule: lines, bytes, and the latest of them as

@@ -61,7 +61,8 @@ module Northdrift
       private_class_method :begun
 
       def again(events, sources, catalogue)
-        found = events.filter_map { |event| (one = catalogue.read(event.event, sources.fetch(event.source_id, ""))) && [event.id, one] }
+        said = Fleet.current.said
+        found = events.filter_map { |event| (one = catalogue.read(event.event, sources.fetch(event.source_id, ""), said)) && [event.id, one] }
         ActiveRecord::Base.transaction do
           Happenings.forget(Oj.dump(events.map(&:id), mode: :strict))
           found.each { |id, one| Happenings.put(id, one) }

@@ -9,7 +9,9 @@ module Northdrift
 
       # @param from_us [Integer]
       # @param to_us [Integer]
-      def initialize(from_us, to_us)
+      # @param zone [ActiveSupport::TimeZone] whose days are wanted
+      def initialize(from_us, to_us, zone)
+        @zone = zone
         first, last = Span.all
         @from_us = [from_us, first].max
         @to_us = [to_us, last].min
@@ -19,7 +21,7 @@ module Northdrift
       attr_reader :from_us, :to_us
 
       # @return [Northdrift::Fleet::Availability]
-      def availability = @availability ||= Northdrift::Fleet::Availability.new(@from_us, [@to_us, @from_us].max, since: since, stretches: down + silent)
+      def availability = @availability ||= Northdrift::Fleet::Availability.new(@from_us, [@to_us, @from_us].max, since: since, stretches: down + silent, zone: @zone)
 
       # @return [Array<String>] machines that there are lines of
       def machines = since.keys.sort

@@ -1,12 +1,15 @@
 # frozen_string_literal: true
 
+require "active_support"
+require "active_support/time"
+
 module Northdrift
   module Fleet
     # How long machines were up, down and silent, per day. Down is from the last line before a start to that start, as the restart
     # verdicts have it; silent is a stretch without lines where there normally are some, as far as it was not down; up is the rest of the
     # time since its first line. A machine that is silent need not be down: what it was cannot be told from its lines.
     class Availability
-      DAY_US = 86_400_000_000
+      SECOND_US = 1_000_000
 
       # @!attribute machine [String]
       # @!attribute state [Symbol] :down or :silent
@@ -23,7 +26,9 @@ module Northdrift
       # @param to_us [Integer]
       # @param since [Hash{String=>Integer}] first line of each machine, microseconds
       # @param stretches [Array<Stretch>]
-      def initialize(from_us, to_us, since:, stretches:)
+      # @param zone [ActiveSupport::TimeZone] whose days they are: some have 23 or 25 hours
+      def initialize(from_us, to_us, since:, stretches:, zone: ActiveSupport::TimeZone["UTC"])
+        @zone = zone
         @from_us = from_us
         @to_us = to_us
         @since = since
@@ -33,9 +38,9 @@ module Northdrift
       # @param machines [Array<String>]
       # @return [Array<Day>] of all of them together
       def days(machines)
-        starts.map do |day_us|
+        midnights.each_cons(2).map do |day_us, next_us|
           day = Day.new(day_us, 0, 0, 0)
-          machines.each { |machine| add(day, machine) }
+          machines.each { |machine| add(day, next_us, machine) }
           day
         end
       end
@@ -45,12 +50,19 @@ module Northdrift
 
       private
 
-      def starts = (@from_us - (@from_us % DAY_US)).step(@to_us - 1, DAY_US).to_a
+      # @return [Array<Integer>] where the days start, and where the last one ends
+      def midnights
+        return [] if @to_us <= @from_us
 
-      def add(day, machine)
+        @midnights ||= (date(@from_us)..(date(@to_us - 1) + 1)).map { |date| @zone.local(date.year, date.month, date.day).to_i * SECOND_US }
+      end
+
+      def date(time_us) = @zone.at(time_us / SECOND_US).to_date
+
+      def add(day, next_us, machine)
         since = @since[machine] or return
         from = [day.day_us, @from_us, since].max
-        to = [day.day_us + DAY_US, @to_us].min
+        to = [next_us, @to_us].min
         return if to <= from
 
         down = merged(machine, :down, from, to)

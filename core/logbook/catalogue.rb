@@ -54,12 +54,13 @@ module Northdrift
 
       # @param event [Event]
       # @param source [String] name of its source
+      # @param said [Hash{String=>Hash}] see {Find::Subjects.of}
       # @return [Happening, nil]
-      def read(event, source)
+      def read(event, source, said = Find::Subjects::NOTHING)
         marked = @any.match?(event.raw)
         return unless marked || @own.any?
 
-        subject = Find::Subjects.of(event, source)
+        subject = Find::Subjects.of(event, source, said)
         @own.each { |rule| (happening = rule.read(event, subject)) && (return happening) }
         return unless marked
 

@@ -45,6 +45,7 @@ module Northdrift
 
           @definition = definition
           @logbook = Logbook::Catalogue.of(definition && definition["logbook"])
+          @said = definition&.fetch("fleet", nil) || Find::Subjects::NOTHING
           @rules = Rules::Set.new(definition || {})
         end
 
@@ -100,7 +101,7 @@ module Northdrift
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME && !event.constants.key?(Rules::Parser::FIELD)
           @packer.pack(event, @result.batch)
-          @result.batch.tell(@logbook.read(event, @result.group.stream.name))
+          @result.batch.tell(@logbook.read(event, @result.group.stream.name, @said))
         end
 
         def turn_away(event, rule)

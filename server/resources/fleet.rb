@@ -66,7 +66,9 @@ module Northdrift
           by = choice("by", %w[site role tag machine], "site")
           to_us = time("to") || now_us
           from_us = [time("from") || (to_us - (10 * DAY_US)), to_us - (MOST_DAYS * DAY_US)].max
-          uptime = Store::Uptime.new(from_us, to_us)
+          name = params["zone"] || "UTC"
+          zone = ActiveSupport::TimeZone[name] || raise(BadParameter.new("zone", "there is no time zone “#{Text.display(name)}”"))
+          uptime = Store::Uptime.new(from_us, to_us, zone)
           groups = groups(uptime.machines, by)
           json("from_us" => uptime.from_us, "to_us" => uptime.to_us, "groups" => groups.map { |name, machines| group(name, machines, uptime.availability) })
         end

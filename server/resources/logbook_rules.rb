@@ -28,7 +28,7 @@ module Northdrift
           asked = Store::Question.new(find: rule.find, from_us: to_us - DAY_US, to_us: to_us + 1)
           events = asked.page(last: true, limit: TRIED).events
           sources = Store::Source.pluck(:id, :name).to_h
-          found = events.filter_map { |event| (one = rule.read(event.event, Find::Subjects.of(event.event, sources[event.source_id].to_s))) && [event, one] }
+          found = events.filter_map { |event| (one = rule.read(event.event, Find::Subjects.of(event.event, sources[event.source_id].to_s, Store::Fleet.current.said))) && [event, one] }
           json("lines" => asked.total, "looked_at" => events.size, "read" => found.size,
                "samples" => found.last(SAMPLES).reverse.map { |event, one| { "line" => Present.line(event), "says" => one.says, "person" => one.person, "severity" => one.severity } })
         end

@@ -6,11 +6,18 @@ module Northdrift
       # Windows of time from words.
       class Windows < Resource
         get "/" do
-          now_us = (Time.now.to_r * 1_000_000).to_i
-          words = Northdrift::Windows::Words.new(zone: params["zone"] || "UTC", now_us: now_us, boots: Store::Boots.method(:latest))
           window = words.window(text("words"))
           json("from_us" => window.from_us, "to_us" => window.to_us)
         end
+
+        # A moment alone.
+        get "/moment" do
+          json("at_us" => words.moment(text("words")))
+        end
+
+        private
+
+        def words = Northdrift::Windows::Words.new(zone: params["zone"] || "UTC", now_us: now_us, boots: Store::Boots.method(:latest))
       end
     end
   end

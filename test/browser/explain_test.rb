@@ -41,6 +41,23 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     assert_text "New in those minutes"
   end
 
+  # An alert came by mail: all that is known is when, and of which machine.
+  def test_what_changed_before_a_moment_that_a_person_names
+    open_page("/logbook")
+    click_link "What changed before"
+    fill_in "Noticed", with: "when pigs fly"
+    click_button "What changed before?"
+    assert_text "not understood"
+    fill_in "Noticed", with: "#{yesterday}T06:15:00Z"
+    fill_in "On machine", with: "tix-app-1"
+    click_button "What changed before?"
+    assert_includes first_cause, "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500"
+    assert_selector "[data-onset]", text: "It began at"
+    refresh
+    assert_field "On machine", with: "tix-app-1"
+    assert_selector "[data-candidate='1']"
+  end
+
   def test_happenings_stand_between_the_lines_and_on_the_rail
     stall("&find=%22out+of+memory%22")
     assert_selector "[data-mark]", minimum: 4

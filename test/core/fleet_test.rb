@@ -77,6 +77,14 @@ class FleetTest < Minitest::Test
     assert_equal(0, found.days(%w[nobody]).sum(&:known_us))
   end
 
+  # Oslo's clocks went from 03:00 to 02:00 on 25 October 2026 (IANA time zone database): that day had 25 hours.
+  def test_days_are_those_of_a_zone
+    start = Time.utc(2026, 10, 23, 22).to_i * 1_000_000
+    days = Fleet::Availability.new(start, start + (3 * DAY), since: { "alder" => start }, stretches: [stretch("alder", :down, start + DAY, start + DAY + HOUR)], zone: ActiveSupport::TimeZone["Europe/Oslo"]).days(["alder"])
+    assert_equal([24, 25, 23], days.map { |day| day.known_us / HOUR })
+    assert_equal([0, 1, 0], days.map { |day| day.down_us / HOUR })
+  end
+
   def test_who_names_whom_proposes_arrows
     counts = { %w[gate app] => 40, %w[app gate] => 3, %w[app db] => 30, %w[db app] => 29, %w[kiosk app] => 2, %w[gate db] => 9 }
     found = Fleet::Namings.proposals(counts, graph("gate db"))

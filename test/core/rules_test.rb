@@ -50,6 +50,18 @@ class RulesTest < Minitest::Test
     assert_nil applied("<14>Nov 22 06:14:26 alder t: heartbeat 4", rules).last
   end
 
+  def test_conditions_on_what_people_say_of_a_machine
+    noise = [{ "id" => 7, "find" => "host.role = turnstile and host.tags = spare", "action" => "drop" }]
+    parsers = [{ "id" => 1, "pattern" => "(?P<a>x+)", "find" => "host.site = quay" }]
+    said = { "alder" => { "host.role" => "turnstile", "host.tags" => %w[old spare], "host.site" => "quay" }, "birch" => { "host.role" => "turnstile" } }
+    rules = Rules::Set.new("noise" => noise, "parsers" => parsers, "fleet" => said)
+    event, rule = applied("Nov 22 06:14:26 alder t: xx", rules)
+    assert_equal [{ "a" => "xx" }, 7], [event.fields, rule]
+    event, rule = applied("Nov 22 06:14:26 birch t: xx", rules)
+    assert_equal [{}, nil], [event.fields, rule]
+    assert_equal [nil, 7], [applied("Nov 22 06:14:26 alder t: host.role=kiosk", rules).last, applied("Nov 22 06:14:26 alder t: host.role=turnstile", rules).last], "the line's own word stands"
+  end
+
   def test_one_in_so_many_is_kept
     rules = set(noise: [{ id: 7, find: "heartbeat", action: "thin", keep: 5 }])
     kept = (1..23).reject { |number| applied("Nov 22 06:14:26 alder t: heartbeat #{number}", rules).last }

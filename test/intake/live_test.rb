@@ -221,6 +221,19 @@ end
     eventually { found("again").size == 1 }
   end
 
+  def test_rules_may_name_what_is_said_of_machines
+    Store::Fleet.keep(Fleet::Roster.read("machine,role\nbirch,spare\n"))
+    rule = Store::NoiseRule.create!(name: "spares", find: "host.role = spare chatter", action: "drop", created_us: 1)
+    Store::LogbookRule.create!(name: "calls", kind: "change", find: "host.role = spare called", says: "{host.name} was called", enabled: true, created_us: 1)
+    port = listener("tcp")
+    TCPSocket.open("127.0.0.1", port) do |socket|
+      [%w[birch chatter], %w[alder chatter], %w[alder called], %w[birch called]].each_with_index { |(host, text), number| socket.puts(syslog(text, host: host, number: number)) }
+    end
+    assert_equal %w[alder alder birch], come(3).map { |line| line[/Z (\w+)/, 1] }.sort
+    eventually { rule.reload.lines == 1 }
+    assert_equal ["birch was called"], Store::Database.rows("SELECT says FROM happenings").flatten
+  end
+
   # Positions are those of the database: a pause while lines are on their way must not read them again.
   def test_a_followed_table_keeps_the_names_of_its_columns
     path = write("jobs.csv", "timestamp,level,host,message,berth\n")

@@ -212,6 +212,8 @@ class ApiTest < Northdrift::StoreTest
     assert_includes ask("/api/completions", prefix: "gate")["completions"].map { |one| one["text"] }, "gate-brn-1"
     assert_includes ask("/api/completions", prefix: "", field: "user.name")["completions"].map { |one| one["text"] }, "ida"
     assert_equal(3_600_000_000, ask("/api/windows", words: "last hour", zone: "Europe/Oslo").then { |window| window["to_us"] - window["from_us"] })
+    assert_equal micros(Time.utc(2026, 11, 22, 5, 12)), ask("/api/windows/moment", words: "22 Nov 2026 06:12", zone: "Europe/Oslo")["at_us"]
+    assert_includes ask("/api/windows/moment", words: "when pigs fly")["detail"], "not understood"
     ask("/api/silences")
   end
 

@@ -1,14 +1,35 @@
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
+import { LogbookTabs } from "../logbook/LogbookTabs";
 import { ChangesBefore } from "./ChangesBefore";
 import classes from "./ChangesBefore.module.css";
+import { MomentForm } from "./MomentForm";
 
-/** What changed before a line, a happening, or a moment of a machine. */
+/** What changed before a line, a pattern, a happening, or a moment that a person names. */
 export function CausePage() {
-	const [params] = useSearchParams();
+	const [params, setParams] = useSearchParams();
+	const ofLine = params.has("line") || params.has("pattern");
 	return (
 		<main className={classes.screen}>
-			<h1>What changed before</h1>
-			<ChangesBefore asked={params} />
+			<header className={classes.head}>
+				<LogbookTabs />
+				{ofLine && <Link to="/causes">ask about another moment</Link>}
+			</header>
+			{!ofLine && (
+				<MomentForm
+					key={params.toString()}
+					atUs={params.has("at") ? Number(params.get("at")) : null}
+					machine={params.get("machine") ?? ""}
+					onAsk={(atUs, machine) => setParams({ at: String(atUs), ...(machine ? { machine } : {}) })}
+				/>
+			)}
+			{ofLine || params.has("at") ? (
+				<ChangesBefore asked={params} />
+			) : (
+				<p className={classes.none}>
+					Say when trouble was noticed: the time of an alert, of a call, of a photograph of the screen. When it began,
+					and what changed before that, is looked for from there. From a line, press <kbd>c</kbd>.
+				</p>
+			)}
 		</main>
 	);
 }

@@ -60,7 +60,7 @@ export function AvailabilityView() {
 	const [params, setParams] = useSearchParams();
 	const by = params.get("by") ?? "site";
 	const [opened, setOpened] = useState<string | null>(null);
-	const { data, error } = useAvailability(by, DAYS);
+	const { data, error } = useAvailability(by, DAYS, zone);
 	const days = data?.groups[0]?.days.map((one) => one.day_us) ?? [];
 	return (
 		<main className={classes.screen}>
@@ -80,7 +80,7 @@ export function AvailabilityView() {
 						{day(data.from_us, zone)} {clock(data.from_us, zone)} to {day(data.to_us, zone)} {clock(data.to_us, zone)}.
 						Share of the time of all machines of a group since their first line. <i>Down</i>: from the last line before
 						a start to that start. <i>Silent</i>: no line for ten minutes and more where there normally are some, beside
-						what was down. <i>Up</i>: the rest. Days are of UTC.
+						what was down. <i>Up</i>: the rest. Days are those of {zone}.
 					</p>
 					<table className={classes.table}>
 						<thead>
@@ -88,7 +88,7 @@ export function AvailabilityView() {
 								<th scope="col">{by}</th>
 								{days.map((us) => (
 									<th key={us} scope="col" className={classes.number}>
-										{day(us, "UTC")}
+										{day(us, zone)}
 									</th>
 								))}
 								<th scope="col" className={classes.number}>

@@ -83,10 +83,10 @@ export function useProposals(enabled: boolean) {
 	});
 }
 
-export function useAvailability(by: string, days: number) {
-	const params = new URLSearchParams({ by, from: String((Date.now() - days * 86_400_000) * 1000) });
+export function useAvailability(by: string, days: number, zone: string) {
+	const params = new URLSearchParams({ by, zone, from: String((Date.now() - days * 86_400_000) * 1000) });
 	return useQuery({
-		queryKey: [FLEET, "availability", by, days],
+		queryKey: [FLEET, "availability", by, days, zone],
 		queryFn: ({ signal }) => get<Availability>(`${FLEET}/availability`, params, signal),
 	});
 }

@@ -4,6 +4,7 @@ import classes from "./Logbook.module.css";
 const PARTS = [
 	{ path: "/logbook", name: "Story" },
 	{ path: "/logbook/restarts", name: "Restarts" },
+	{ path: "/causes", name: "What changed before" },
 	{ path: "/logbook/rules", name: "Rules" },
 ];
 
