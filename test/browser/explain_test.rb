@@ -54,7 +54,7 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     assert_includes first_cause, "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500"
     assert_selector "[data-onset]", text: "It began at"
     refresh
-    assert_field "On machine", with: "tix-app-1"
+    assert_equal "tix-app-1", find_field("On machine").value
     assert_selector "[data-candidate='1']"
   end
 

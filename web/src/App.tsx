@@ -73,9 +73,9 @@ function ThemeSwitch() {
 	);
 }
 
-const SCREENS = [
+const SCREENS: { path: string; name: string; also?: string }[] = [
 	{ path: "/", name: "Investigate" },
-	{ path: "/logbook", name: "Logbook" },
+	{ path: "/logbook", name: "Logbook", also: "/causes" },
 	{ path: "/fleet", name: "Fleet" },
 	{ path: "/cases", name: "Cases" },
 	{ path: "/intake", name: "Intake" },
@@ -100,12 +100,16 @@ function TopBar() {
 				Northdrift
 			</Link>
 			<nav aria-label="Screens">
-				{SCREENS.map(({ path, name }) => (
+				{SCREENS.map(({ path, name, also = path }) => (
 					<Link
 						key={path}
 						to={scope ? `${path}?${new URLSearchParams({ scope })}` : path}
 						className={classes.screen}
-						aria-current={(path === "/" ? pathname === path : pathname.startsWith(path)) ? "page" : undefined}
+						aria-current={
+							(path === "/" ? pathname === path : pathname.startsWith(path) || pathname.startsWith(also))
+								? "page"
+								: undefined
+						}
 					>
 						{name}
 					</Link>

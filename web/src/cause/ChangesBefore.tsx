@@ -166,7 +166,8 @@ export function ChangesBefore({ asked }: { asked: URLSearchParams }) {
 				{causes.rate && causes.onset_find ? (
 					<>
 						It began at <b>{clockExact(causes.onset_us, zone)}</b>
-						{early > 1_000_000 && `, ${duration(early)} before this line`}: from then on{" "}
+						{early > 1_000_000 && `, ${duration(early)} before ${asked.has("at") ? "that moment" : "this line"}`}: from
+						then on{" "}
 						<Link
 							to={`/?${new URLSearchParams({ find: causes.onset_find, from: toIso(causes.onset_us - 3_600_000_000), to: toIso(causes.asked_us + 600_000_000) })}`}
 						>

@@ -87,61 +87,6 @@ export function Logbook() {
 		<main className={classes.screen} aria-busy={page.isPlaceholderData}>
 			<header className={classes.head}>
 				<LogbookTabs />
-				<MultiSelect
-					aria-label="Kinds"
-					placeholder={params.get("kind") ? undefined : "all kinds"}
-					data={
-						data?.kinds
-							.filter(({ kind, count }) => count > 0 || params.get("kind")?.split(",").includes(kind))
-							.map(({ kind, title, count }) => ({ value: kind, label: `${title} (${number(count)})` })) ?? []
-					}
-					value={params.get("kind")?.split(",").filter(Boolean) ?? []}
-					onChange={(kinds) => set("kind", kinds.join(","))}
-					clearable
-					w={150}
-				/>
-				<Select
-					aria-label="Machine"
-					placeholder="all machines"
-					data={status.data?.machines ?? []}
-					value={params.get("machine")}
-					onChange={(machine) => set("machine", machine ?? "")}
-					searchable
-					clearable
-					w={140}
-				/>
-				<Select
-					aria-label="Person"
-					placeholder="everybody"
-					data={[
-						...new Set([
-							...(params.get("person") ? [params.get("person") ?? ""] : []),
-							...(data?.persons.map((one) => one.name) ?? []),
-						]),
-					]}
-					value={params.get("person")}
-					onChange={(person) => set("person", person ?? "")}
-					searchable
-					clearable
-					w={120}
-				/>
-				<TextInput
-					aria-label="Words"
-					placeholder="a service, a word"
-					defaultValue={params.get("text") ?? ""}
-					onChange={(event) => setText(event.currentTarget.value)}
-					w={120}
-				/>
-				<Switch
-					label="by machine"
-					checked={byMachine}
-					onChange={(event) => set("order", event.currentTarget.checked ? "machine" : "")}
-				/>
-				<Switch
-					label="routine too"
-					checked={routine}
-					onChange={(event) => set("routine", event.currentTarget.checked ? "shown" : "")}
-				/>
 				<p role="status">
 					{data && (
 						<>
@@ -156,6 +101,63 @@ export function Logbook() {
 					Print
 				</Button>
 			</header>
+			<div className={classes.filters}>
+				<MultiSelect
+					aria-label="Kinds"
+					placeholder={params.get("kind") ? undefined : "all kinds"}
+					data={
+						data?.kinds
+							.filter(({ kind, count }) => count > 0 || params.get("kind")?.split(",").includes(kind))
+							.map(({ kind, title, count }) => ({ value: kind, label: `${title} (${number(count)})` })) ?? []
+					}
+					value={params.get("kind")?.split(",").filter(Boolean) ?? []}
+					onChange={(kinds) => set("kind", kinds.join(","))}
+					clearable
+					w={190}
+				/>
+				<Select
+					aria-label="Machine"
+					placeholder="all machines"
+					data={status.data?.machines ?? []}
+					value={params.get("machine")}
+					onChange={(machine) => set("machine", machine ?? "")}
+					searchable
+					clearable
+					w={170}
+				/>
+				<Select
+					aria-label="Person"
+					placeholder="everybody"
+					data={[
+						...new Set([
+							...(params.get("person") ? [params.get("person") ?? ""] : []),
+							...(data?.persons.map((one) => one.name) ?? []),
+						]),
+					]}
+					value={params.get("person")}
+					onChange={(person) => set("person", person ?? "")}
+					searchable
+					clearable
+					w={170}
+				/>
+				<TextInput
+					aria-label="Words"
+					placeholder="a service, a word"
+					defaultValue={params.get("text") ?? ""}
+					onChange={(event) => setText(event.currentTarget.value)}
+					w={170}
+				/>
+				<Switch
+					label="by machine"
+					checked={byMachine}
+					onChange={(event) => set("order", event.currentTarget.checked ? "machine" : "")}
+				/>
+				<Switch
+					label="routine too"
+					checked={routine}
+					onChange={(event) => set("routine", event.currentTarget.checked ? "shown" : "")}
+				/>
+			</div>
 			{page.error && <p className={classes.problem}>{page.error.message}</p>}
 			{data && data.days.length > 0 && <Density days={data.days} onDay={toDay} />}
 			{data && data.happenings.length === 0 && (
