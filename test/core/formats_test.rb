@@ -18,6 +18,20 @@ class FormatsTest < Minitest::Test
     end
   end
 
+  # RFC 5424, section 6: what keeps its form, and what does not and is read as something wider.
+  { "<0>1 - - - - - -" => true, "<191>1 2026-11-22T06:12:08Z h a p m - x" => true, "<13>1 - - - - - [a@1] x" => true, '<13>1 - - - - - [a@1 k="v"][b@1] x' => true,
+    "<13>1 - #{'h' * 255} - - - - x" => true, "<13>1 - #{'h' * 256} - - - - x" => false,
+    "<192>1 - - - - - - x" => false, "<0134>1 - - - - - - x" => false, "<x>1 - - - - - - x" => false, "<13>2 - - - - - - x" => false, "<>1 - - - - - - x" => false,
+    "<13>1 - - - - -" => false, "<13>1 -  - - - - x" => false, "<13>1 noon - - - - - x" => false, "<13>1 2026-13-40T06:12:08Z - - - - - x" => false,
+    "<13>1 - - - - - x y" => false, "<13>1 - - - - -  x" => false, "<13>1 - - - - - [a@1 k=v] x" => false, '<13>1 - - - - - [a@1 k="v] x' => false, '<13>1 - - - - - [a@1 k="]"] x' => false,
+    '<13>1 - - - - - [a@1 k="v"]x' => false, "a <13>1 - - - - - - x" => false }.each_with_index do |(line, kept), index|
+    define_method("test_rfc5424_form_#{index}") do
+      event = read(line)
+      assert_equal kept, event.reader == :rfc5424, "#{line} was read as #{event.reader}"
+      assert_equal line, event.raw
+    end
+  end
+
   def test_what_was_inferred_is_told
     assert_empty read("2026-11-22T06:12:08Z x").inferred
     assert_equal %i[zone], read("2026-11-22 06:12:08 x").inferred

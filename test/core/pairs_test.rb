@@ -17,6 +17,8 @@ class PairsTest < Minitest::Test
     "1=2 =3 a= b" => {},
     "x == y" => {},
     "path=/var/log/a.log level.name=warn k8s/app=web" => { "path" => "/var/log/a.log", "level.name" => "warn", "k8s/app" => "web" },
+    'a="never closed b=2' => { "b" => "2" },
+    'a="\\\\" b="\\"c\\""' => { "a" => "\\", "b" => '"c"' },
     'empty="" next=1' => { "empty" => "", "next" => "1" },
     "no pairs at all" => {}
   }.freeze

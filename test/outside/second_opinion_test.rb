@@ -4,6 +4,7 @@ require_relative "../test_helper"
 require "logfmt"
 require "open3"
 require "socket"
+require "syslog/parser"
 require "syslog_protocol"
 require "timeout"
 
@@ -29,6 +30,29 @@ class SecondOpinionTest < Northdrift::StoreTest
 line
       assert_equal [other.time.month, other.time.day, other.time.hour, other.time.min, other.time.sec], [event.time.month, event.time.day, event.time.hour, event.time.min, event.time.sec], line
       assert_includes line, event.message
+    end
+  end
+
+  # The gem syslog-parser, a grammar of RFC 5424, on lines put together by the rules of section 6: any header may be nil, elements
+  # have any number of parameters, and what must be escaped in their values is (6.3.3; but for backslashes,
+  # which the gem does not take escaped).
+  def test_rfc5424_against_a_gem
+    random = Random.new(4)
+    word = ->(most) { Array.new(random.rand(1..most)) { [*"a".."z", *"0".."9", "-", ".", "/", "_"].sample(random: random) }.join }
+    or_nil = ->(most) { random.rand(5).zero? ? "-" : "x#{word.call(most)}" }
+    value = -> { Array.new(random.rand(1..8)) { ["a", " ", "]", '"', "=", "å", "7"].sample(random: random) }.join }
+    600.times do
+      given = Array.new(random.rand(3)) { |index| ["e#{index}@32473", Array.new(random.rand(3)) { |key| ["p#{index}#{key}", value.call] }] }
+      data = given.empty? ? "-" : given.map { |id, params| "[#{[id, *params.map { |name, text| "#{name}=\"#{text.gsub(/["\]]/) { |sign| "\\#{sign}" }}\"" }].join(' ')}]" }.join
+      time = "2026-11-22T06:12:08#{['', '.5', '.123456'].sample(random: random)}#{%w[Z +01:00 -03:30].sample(random: random)}"
+      line = "<#{random.rand(192)}>1 #{time} #{or_nil.call(60)} #{or_nil.call(40)} #{or_nil.call(12)} #{or_nil.call(12)} #{data} it was #{word.call(9)}"
+      other = Syslog::Parser.new.parse(line)
+      event = read(line)
+      assert_equal [:rfc5424, other.facility, other.severity, other.hostname, other.app_name, other.procid, other.msgid, other.msg.to_s],
+                   [event.reader, Reading::Syslog::FACILITIES.index(event.constants["syslog.facility"]), event.severity, event.machine, event.service, event.fields["process.pid"],
+                    event.fields["log.record.id"], event.message], line
+      assert_equal (other.timestamp.to_r * 1_000_000).to_i, event.time_us, line
+      assert_equal(given.flat_map(&:last).to_h, event.fields.slice(*given.flat_map { |_, params| params.map(&:first) }).transform_values { |text| Text.utf8(text) }, line)
     end
   end
 
