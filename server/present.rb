@@ -68,7 +68,7 @@ module Northdrift
           "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [], "note" => traits["note"],
           "pattern" => { "name" => event.pattern, "text" => event.pattern_text },
           "fleet" => (event.kind.fleet || {}).flat_map { |name, value| Array(value).map { |one| [name, one] } },
-          "remedies" => Store::Case.remedies(Store::KnownPatterns.current.of(event.template_id)).map { |one| Cases.remedy(one) }
+          "remedies" => Cases.remedies(Store::KnownPatterns.current.of(event.template_id), Store::Case.remedies)
         )
       end
 
@@ -85,10 +85,11 @@ module Northdrift
       end
 
       # @param row [Store::PatternTable::Row]
-      def pattern(row)
+      # @param remedies [Hash{Integer=>Array<Store::Case>}] by pattern
+      def pattern(row, remedies = {})
         { "name" => "P#{row.id}", "text" => row.text, "count" => row.lines, "severities" => row.severities, "steps" => row.steps,
           "first_us" => row.first_id && Store::EventId.micros(row.first_id), "last_us" => row.last_id && Store::EventId.micros(row.last_id),
-          "machines" => row.machines.compact.sort, "first_time" => row.first_time, "with" => row.with && "P#{row.with}" }.merge(change(row))
+          "machines" => row.machines.compact.sort, "first_time" => row.first_time, "with" => row.with && "P#{row.with}", "remedies" => Cases.remedies(row.id, remedies) }.merge(change(row))
       end
 
       # @param detail [Store::PatternDetail]

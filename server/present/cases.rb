@@ -22,8 +22,9 @@ module Northdrift
         end
 
         # What helped when a pattern was there before.
-        # @param one [Store::Case]
-        def remedy(one) = one.attributes.slice("id", "title", "cause", "remedy", "closed_us")
+        # @param pattern [Integer] id
+        # @param remedies [Hash{Integer=>Array<Store::Case>}] by pattern
+        def remedies(pattern, remedies) = remedies.fetch(pattern, []).map { |one| one.attributes.slice("id", "title", "cause", "remedy", "closed_us") }
       end
     end
   end

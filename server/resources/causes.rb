@@ -20,7 +20,8 @@ module Northdrift
         get "/patterns" do
           around = asked.around
           table = Store::PatternTable.new(around, against: around.compared_with("before"))
-          survey(table) { { "patterns" => table.rows.select(&:first_time).first(MOST_PATTERNS).map { |row| Present.pattern(row) } } }
+          remedies = Store::Case.remedies
+          survey(table) { { "patterns" => table.rows.select(&:first_time).first(MOST_PATTERNS).map { |row| Present.pattern(row, remedies) } } }
         end
 
         private

@@ -10,9 +10,10 @@ module Northdrift
         get "/" do
           asked = question
           table = Store::PatternTable.new(asked, against: against(asked))
+          remedies = Store::Case.remedies
           survey(table) do
             rows = table.rows
-            { "patterns" => rows.first(MOST).map { |row| Present.pattern(row) }, "found" => rows.size, "total" => table.total,
+            { "patterns" => rows.first(MOST).map { |row| Present.pattern(row, remedies) }, "found" => rows.size, "total" => table.total,
               "changes" => rows.filter_map(&:change).tally, "start_us" => table.start_us, "step_us" => table.step_us }
           end
         end

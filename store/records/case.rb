@@ -21,12 +21,13 @@ module Northdrift
         end
       end
 
-      # @param pattern [Integer] id
-      # @return [Array<Case>] closed ones that a line of the pattern is pinned to and that say what helped, the latest first
-      def self.remedies(pattern)
-        names = Pin.present.where.not(pattern: nil).distinct.pluck(:case_id, :pattern)
-        ids = names.select { |_, name| KnownPatterns.current.now(KnownPatterns.id(name)) == pattern }.map(&:first)
-        present.where(id: ids, status: "closed").where.not(remedy: "").order(closed_us: :desc).to_a
+      # @return [Hash{Integer=>Array<Case>}] by pattern: closed ones that it, or a line of it, is pinned to and that say what helped, the latest first
+      def self.remedies
+        closed = present.where(status: "closed").where.not(remedy: "").order(closed_us: :desc)
+        pinned = Pin.present.where(case_id: closed.map(&:id)).where.not(pattern: nil).distinct.pluck(:case_id, :pattern).group_by(&:first)
+        closed.each_with_object({}) do |one, found|
+          pinned.fetch(one.id, []).map { |_, name| KnownPatterns.current.now(KnownPatterns.id(name)) }.uniq.each { |pattern| (found[pattern] ||= []) << one }
+        end
       end
 
       # @param written_us [Integer]

@@ -109,6 +109,9 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     stall("&find=%22timed+out+after%22")
     open_line("timed out after")
     assert_selector "[data-remedies]", text: "MTU put back to 9000"
+    stall("&view=patterns&find=gate*")
+    find("[data-pattern]", text: "no answer from ticketing").click_link("seen before")
+    assert_equal "MTU put back to 9000", find_field("Remedy").value
     open_page("/cases?text=vlan")
     assert_selector "[data-case-row='Ticket hall stall']"
   end

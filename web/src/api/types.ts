@@ -169,6 +169,8 @@ export interface Pattern extends Changed {
 	first_time: boolean | null;
 	/** The pattern that it comes together with, where both are new or more. */
 	with: string | null;
+	/** Closed cases that it is pinned to. */
+	remedies: Remedy[];
 }
 
 export interface PatternDetail extends Sides {

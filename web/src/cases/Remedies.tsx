@@ -20,3 +20,18 @@ export function Remedies({ remedies }: { remedies: Remedy[] }) {
 		</div>
 	);
 }
+
+/** A small mark that leads to the latest of them, where there is no room for the words. */
+export function RemedyMark({ remedies }: { remedies: Remedy[] }) {
+	const [latest] = remedies;
+	if (!latest) return null;
+	return (
+		<Link
+			className={classes.mark}
+			to={`/cases/${latest.id}`}
+			title={remedies.map((one) => `${one.title}; what helped: “${one.remedy}”`).join("\n")}
+		>
+			seen before
+		</Link>
+	);
+}

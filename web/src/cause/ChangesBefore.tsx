@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { get } from "../api/client";
 import type { Pattern } from "../api/types";
 import { PinButton } from "../cases/PinButton";
+import { RemedyMark } from "../cases/Remedies";
 import { equals } from "../investigate/question";
 import type { Happening } from "../logbook/api";
 import { evidence } from "../logbook/evidence";
@@ -136,7 +137,8 @@ function Fresh({ causes, asked }: { causes: Causes; asked: URLSearchParams }) {
 							to={`/?${new URLSearchParams({ chip: equals("pattern", pattern.name), from: toIso(causes.onset_us - 1_800_000_000), to: toIso(causes.onset_us + 600_000_000) })}`}
 						>
 							<Words text={pattern.text} />
-						</Link>
+						</Link>{" "}
+						<RemedyMark remedies={pattern.remedies} />
 					</li>
 				))}
 			</ul>

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "../api/client";
 import type { Page, Pattern, PatternDetail } from "../api/types";
+import { Remedies } from "../cases/Remedies";
 import { NumberBins } from "../fields/NumberBins";
 import { asked, equals, quote, type ViewProps } from "../investigate/question";
 import { quantity } from "../shared/quantity";
@@ -25,6 +26,7 @@ export function PatternDetails({ pattern, question, change, onChip }: ViewProps 
 	});
 	return (
 		<section className={classes.detail} aria-label={`${pattern.name} opened`}>
+			<Remedies remedies={pattern.remedies} />
 			<Steps pattern={pattern} width={560} height={44} />
 			<h3>Lines</h3>
 			<ul className={classes.samples}>

@@ -3,6 +3,7 @@ import { Fragment, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { Pattern, Patterns } from "../api/types";
 import { PinButton } from "../cases/PinButton";
+import { RemedyMark } from "../cases/Remedies";
 import { comparedName } from "../investigate/compared";
 import { asked, askedAgainst, differs, equals, type Question, type ViewProps, withChip } from "../investigate/question";
 import { noiseFrom } from "../rules/api";
@@ -127,6 +128,7 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 									>
 										<Words text={pattern.text || "(empty)"} />
 									</button>
+									<RemedyMark remedies={pattern.remedies} />
 									{joined.length > 0 && (
 										<button
 											type="button"
