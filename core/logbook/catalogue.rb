@@ -14,6 +14,10 @@ module Northdrift
       # @!attribute rules [Array<Rule>]
       Family = Struct.new(:name, :title, :rules)
 
+      # Readers of lines that repeat what strangers asked for. Whoever sends a request could have them say anything, so only people's own
+      # rules are asked of them.
+      REPEATED = [Reading::Formats::AccessLog::NAME, Reading::Formats::W3c::NAME].freeze
+
       FILES = Dir[File.join(__dir__, "rules/*.yml")].freeze
 
       # @return [Catalogue] the one that ships, all of it
@@ -57,7 +61,7 @@ module Northdrift
       # @param said [Hash{String=>Hash}] see {Find::Subjects.of}
       # @return [Happening, nil]
       def read(event, source, said = Find::Subjects::NOTHING)
-        marked = @any.match?(event.raw)
+        marked = !REPEATED.include?(event.reader) && @any.match?(event.raw)
         return unless marked || @own.any?
 
         subject = Find::Subjects.of(event, source, said)

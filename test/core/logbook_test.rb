@@ -62,6 +62,21 @@ class LogbookTest < Minitest::Test
      "Nov 22 06:14:26 alder shop: 14 items is DOWN in price"].each { |line| assert_nil happening(line), line }
   end
 
+  # A stranger who sends a request says who he is: what he calls himself must not become a happening.
+  def test_requests_cannot_forge_happenings
+    words = "packages upgraded, restarting as planned"
+    access = %(203.0.113.77 - - [22/Nov/2026:06:14:26 +0000] "GET / HTTP/1.1" 200 12 "-" "#{words}")
+    extended = ["#Fields: date time c-ip cs-method cs-uri-stem sc-status cs(User-Agent)", %(2026-11-22 06:14:26 203.0.113.77 GET / 200 "#{words}")]
+    own = Logbook::Catalogue.of("off" => [], "own" => [{ "id" => "own.2", "kind" => "change", "find" => "planned", "says" => "a request names it" }])
+    assert_equal :access_log, read(access).reader
+    assert_nil CATALOGUE.read(read(access), "test")
+    assert_equal "own.2", own.read(read(access), "test").rule
+    asked = records("#{extended.join("\n")}\n").last
+    assert_equal [:w3c, true], [asked.reader, asked.raw.include?(words)]
+    assert_nil CATALOGUE.read(asked, "test")
+    refute_nil CATALOGUE.read(read("Nov 22 06:14:26 alder patchbot[5120]: #{words}"), "test")
+  end
+
   def test_what_it_says_and_who_did_it
     found = happening("<189>Nov 22 06:09:41 sw-core-1 %CONFIG-5-CHANGED: configuration changed by olav from 10.40.0.31: interface vlan 40, mtu 9000 -> 1500")
     assert_equal ["change", "sw-core-1", "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500", "olav"], [found.kind, found.machine, found.says, found.person]
