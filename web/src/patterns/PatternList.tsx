@@ -128,7 +128,11 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 									>
 										<Words text={pattern.text || "(empty)"} />
 									</button>
-									<RemedyMark remedies={pattern.remedies} />
+									<RemedyMark
+										remedies={(unfolded.has(pattern.name) ? [pattern] : [pattern, ...joined]).flatMap(
+											(one) => one.remedies,
+										)}
+									/>
 									{joined.length > 0 && (
 										<button
 											type="button"
