@@ -8,6 +8,9 @@ import { MomentForm } from "./MomentForm";
 export function CausePage() {
 	const [params, setParams] = useSearchParams();
 	const ofLine = params.has("line") || params.has("pattern");
+	// An address may be typed by hand: what is no moment is told by the server, and not shown as one.
+	const at = params.get("at");
+	const atUs = at !== null && /^-?\d{1,16}$/.test(at) ? Number(at) : null;
 	return (
 		<main className={classes.screen}>
 			<header className={classes.head}>
@@ -17,12 +20,12 @@ export function CausePage() {
 			{!ofLine && (
 				<MomentForm
 					key={params.toString()}
-					atUs={params.has("at") ? Number(params.get("at")) : null}
+					atUs={atUs}
 					machine={params.get("machine") ?? ""}
 					onAsk={(atUs, machine) => setParams({ at: String(atUs), ...(machine ? { machine } : {}) })}
 				/>
 			)}
-			{ofLine || params.has("at") ? (
+			{ofLine || at !== null ? (
 				<ChangesBefore asked={params} />
 			) : (
 				<p className={classes.none}>

@@ -92,7 +92,7 @@ export function Logbook() {
 						<>
 							<b>{number(data.total)}</b> {data.total === 1 ? "happening" : "happenings"}
 							{data.total > data.happenings.length && `; the latest ${number(data.happenings.length)} are shown`}
-							{mistyped > 0 && `; ${number(mistyped)} refused logons, few at a time, are routine`}
+							{mistyped > 0 && `; ${number(mistyped)} of them, refused logons few at a time, are routine`}
 							{data.reading !== null && `; rules are new, ${Math.round(data.reading * 100)} % is read again`}
 						</>
 					)}
