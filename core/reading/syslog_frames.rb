@@ -9,13 +9,22 @@ module Northdrift
       LIMIT = 1 << 20
       LONGEST_COUNT = 8
       LF = "\n".b.freeze
-      COUNT = /\G([1-9]\d{0,7}) /
-      DIGITS = (48..57)
-      DIGITS_ONLY = /\G\d+\z/
-      ENDINGS = /[\r\n\0]+\z/
+      ZERO = "0".ord
+      NINE = "9".ord
+      SPACE = " ".ord
+      # What may end a message, or stand between two: LF, CR, NUL.
+      ENDINGS = [10, 13, 0].freeze
 
       # What stands in the stream is no message.
       Invalid = Class.new(Error)
+
+      # @param message [String]
+      # @return [String] without what ends it
+      def self.trim(message)
+        size = message.bytesize
+        size -= 1 while size.positive? && ENDINGS.include?(message.getbyte(size - 1))
+        size == message.bytesize ? message : message.byteslice(0, size)
+      end
 
       def initialize
         @rest = "".b
@@ -40,22 +49,27 @@ module Northdrift
 
       # @return [Array<String>] what stands behind the last whole message when the stream has ended
       def finish
-        text = @rest.sub(ENDINGS, "")
+        @found = []
+        add(@rest)
         @rest = "".b
-        text.empty? ? [] : [text]
+        @found
       end
 
       private
 
+      # Read digit by digit, and ends looked at byte by byte: this is done for every message.
       # @return [Integer, nil] where the next one starts; nil when this one is not whole
       def frame(buffer, at)
-        return line(buffer, at) unless DIGITS.cover?(buffer.getbyte(at))
+        size = 0
+        from = at
+        while (byte = buffer.getbyte(from)) && byte >= ZERO && byte <= NINE && from - at < LONGEST_COUNT
+          size = (size * 10) + byte - ZERO
+          from += 1
+        end
+        return counted(buffer, from + 1, size) if byte == SPACE && from > at && buffer.getbyte(at) > ZERO
 
-        match = COUNT.match(buffer, at)
-        return counted(buffer, match) if match
-
-        # It may still become a count, or it is a line that starts with a digit.
-        line(buffer, at) unless buffer.bytesize - at <= LONGEST_COUNT && buffer.match?(DIGITS_ONLY, at)
+        # Digits alone may still become a count.
+        line(buffer, at) unless byte.nil?
       end
 
       def line(buffer, at)
@@ -67,11 +81,8 @@ module Northdrift
         stop + 1
       end
 
-      def counted(buffer, match)
-        size = match[1].to_i
+      def counted(buffer, from, size)
         raise Invalid, "a message is said to be #{size} bytes long; #{LIMIT} are the most" if size > LIMIT
-
-        from = match.end(0)
         return if buffer.bytesize - from < size
 
         add(buffer.byteslice(from, size))
@@ -79,7 +90,7 @@ module Northdrift
       end
 
       def add(text)
-        text = text.sub(ENDINGS, "") if ENDINGS.match?(text)
+        text = SyslogFrames.trim(text)
         @found << text unless text.empty?
       end
     end

@@ -12,9 +12,11 @@ module Northdrift
       class Collector
         READERS = 2
         # A transaction has what has been read meanwhile, up to so many bytes of text.
-        TRANSACTION_BYTES = 4 << 20
+        TRANSACTION_BYTES = 8 << 20
         # Where little comes in, what comes within so long is written together.
         GATHER_SECONDS = 0.08
+        # Where so many bundles wait, lines are late already, and few large transactions catch up sooner than many small ones.
+        BEHIND = 3
         SPOOL = "spool/live"
         AGAIN_SECONDS = 1
         FORGET_SECONDS = 3600
@@ -126,7 +128,7 @@ module Northdrift
           all = [first]
           bytes = first[0].bytes
           ends = now + GATHER_SECONDS
-          while bytes < TRANSACTION_BYTES && now < ends && (one = next_read(bytes > TRANSACTION_BYTES / 4 ? 0 : [ends - now, 0].max))
+          while bytes < TRANSACTION_BYTES && (now < ends || @under_way.size >= BEHIND) && (one = next_read(bytes > TRANSACTION_BYTES / 4 ? 0 : [ends - now, 0].max))
             all << one
             bytes += one[0].bytes
           end

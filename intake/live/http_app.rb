@@ -29,6 +29,7 @@ module Northdrift
           end
         end
 
+        VISIBLE = /\S/n
         TYPES = { "/v1/logs" => [OtlpRequest::PROTOBUF, OtlpRequest::JSON], "/lines" => %w[application/x-ndjson application/json text/plain] }.freeze
 
         # @param inlet [#call] gives the inlet of a token's digest
@@ -92,11 +93,11 @@ module Northdrift
 
         def lines(env, inlet, type)
           text = body(env)
-          raise Refused.new(400, "the body is empty") if text.strip.empty?
+          raise Refused.new(400, "the body is empty") unless VISIBLE.match?(text)
 
           # A sender that had no answer sends the same again under the same name.
           delivery = env["HTTP_IDEMPOTENCY_KEY"]&.then { |key| "#{inlet.feed.id} #{key[0, 200]}" }
-          messages = text.split("\n").reject { |line| line.strip.empty? }
+          messages = text.split("\n").grep(VISIBLE)
           longest = type == "text/plain" ? 0 : messages.map(&:bytesize).max
           raise Refused.new(413, "a line may have #{LONGEST_RECORD} bytes; one has #{longest}") if longest > LONGEST_RECORD
 

@@ -25,28 +25,41 @@ module Northdrift
       # @return [Array<Integer>] ids in that order
       def assign(batch, order)
         times = batch.times
-        look(times)
         severities = batch.severities
-        order.map do |index|
-          millis = times[index] / EventId::MILLISECOND
-          at = @moved[millis] || millis
-          at += 1 while (sequence = taken(at)) >= EventId::SEQUENCES
-          @next[at] = sequence + 1
-          @moved[millis] = at unless at == millis
-          EventId.pack(at, sequence, severities[index])
+        look(times, order)
+        millis = at = sequence = nil
+        ids = order.map do |index|
+          unless (wanted = times[index] / EventId::MILLISECOND) == millis
+            @next[at] = sequence if at
+            millis = wanted
+            at = @moved[millis] || millis
+            sequence = taken(at)
+          end
+          at, sequence = move(millis, at) if sequence >= EventId::SEQUENCES
+          EventId.pack(at, sequence, severities[index]).tap { sequence += 1 }
         end
+        @next[at] = sequence if at
+        ids
       end
 
       private
 
+      # @return [Array(Integer, Integer)] the millisecond that events of a full one go to, and its next sequence number
+      def move(millis, at)
+        @next[at] = EventId::SEQUENCES
+        at += 1 while (sequence = taken(at)) >= EventId::SEQUENCES
+        @moved[millis] = at
+        [at, sequence]
+      end
+
       # One query for all milliseconds of the batch, and none where it lies beyond all that is stored.
-      def look(times)
+      def look(times, order)
         version = Database.value("PRAGMA data_version")
         forget if version != @version || @next.size > KEPT
         @version = version
         newest = Database.value("SELECT max(id) FROM events")
         @newest = newest ? EventId.millis(newest) : -Float::INFINITY
-        unknown = times.map { |time| time / EventId::MILLISECOND }.uniq.reject { |millis| millis > @newest || @next.key?(millis) }
+        unknown = unknown(times, order)
         return if unknown.empty?
 
         Database.rows(<<~SQL, [Oj.dump(unknown, mode: :strict)]).each { |millis, id| @next[millis] = id ? EventId.sequence(id) + 1 : 0 }
@@ -55,13 +68,27 @@ module Northdrift
         SQL
       end
 
+      # @return [Array<Integer>] milliseconds of which it has to be asked what is taken
+      def unknown(times, order)
+        last = nil
+        order.each_with_object([]) do |index, found|
+          next if (millis = times[index] / EventId::MILLISECOND) == last
+
+          last = millis
+          break found if millis > @newest
+
+          found << millis unless @next.key?(millis)
+        end
+      end
+
+      # @return [Integer] the next sequence number
       def taken(millis)
-        @next[millis] ||= if millis > @newest
-                            0
-                          else
-                            id = Database.value("SELECT max(id) FROM events WHERE id >= ? AND id < ?", [millis << EventId::TIME_BITS, (millis + 1) << EventId::TIME_BITS])
-                            id ? EventId.sequence(id) + 1 : 0
-                          end
+        @next[millis] || (millis > @newest ? 0 : @next[millis] = stored(millis))
+      end
+
+      def stored(millis)
+        id = Database.value("SELECT max(id) FROM events WHERE id >= ? AND id < ?", [millis << EventId::TIME_BITS, (millis + 1) << EventId::TIME_BITS])
+        id ? EventId.sequence(id) + 1 : 0
       end
     end
   end

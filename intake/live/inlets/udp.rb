@@ -13,7 +13,6 @@ module Northdrift
           SO_RCVBUFFORCE = 33 # socket(7), Linux; for privileged processes
           AT_ONCE = 512
           LOSS_SECONDS = 1
-          ENDING = /[\r\n\0]+\z/
 
           private
 
@@ -55,7 +54,7 @@ module Northdrift
               text, sender = @server.recvfrom_nonblock(LONGEST, exception: false)
               break unless sender
 
-              text = text.sub(ENDING, "") if ENDING.match?(text)
+              text = Reading::SyslogFrames.trim(text)
               found[peer(sender)] << text.b unless text.empty?
             end
             found.each { |peer, messages| @funnel.messages(stream(peer), allowed(peer, messages)) }
