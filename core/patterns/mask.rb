@@ -15,6 +15,8 @@ module Northdrift
       # The number that a program gives its message, at its start: the one thing with digits that stands.
       CODE = /\A[A-Z]{2,12}[-_]?\d{2,6}[A-Z]?:(?= |\z)/
 
+      CAPITALS = (65..90)
+
       # RE2 finds all of it in one pass. What holds a digit is open as a whole, with all that stands around it without
       # a break; so is a path, what stands in quotes or angle brackets, and a name with a dot, a colon or an at sign in it.
       VARIABLE = RE2::Regexp.new(<<~'RE2'.delete("\n "), utf8: false)
@@ -56,7 +58,7 @@ module Northdrift
       # @return [String] bytes, not to be changed
       def template(message)
         line = first_line(message)
-        return masked(line) unless CODE.match?(line)
+        return masked(line) unless CAPITALS.cover?(line.getbyte(0)) && CODE.match?(line)
 
         code = line[CODE]
         code.b << masked(line.byteslice(code.bytesize, line.bytesize))

@@ -32,7 +32,8 @@ module Northdrift
       # fifth byte, these have nothing to read.
       DASH = 45
       DATED = [Formats::Container, Formats::Database, Formats::Rfc3164, Formats::PackageLog].freeze
-      UNDATED = (OFFERS[DIGITS.begin] - DATED).freeze
+      # Most of those start with the address of a client.
+      UNDATED = ([Formats::Csv, Formats::W3c, Formats::AccessLog, *OFFERS[DIGITS.begin]].uniq - DATED).freeze
       NO_LINE = [Formats::Plain].freeze
       # Readers that tell whether two lines are parts of one record (`joins?`), and put them together (`join`).
       JOINING = READERS.select { |reader| reader.respond_to?(:joins?) }.to_h { |reader| [reader::NAME, reader] }.freeze

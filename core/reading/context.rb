@@ -39,12 +39,18 @@ module Northdrift
       # Names of machines and services repeat endlessly: one string each.
       # @return [String, nil] nil for nothing and for the "-" that means nothing
       def name(text)
-        return if text.nil? || text.empty? || text == "-"
+        return unless text
 
-        @names[text] || begin
-          @names.clear if @names.size > NAMES_KEPT
-          @names[text.dup.freeze] = -Text.display(text)
-        end
+        @names[text] || new_name(text)
+      end
+
+      private
+
+      def new_name(text)
+        return if text.empty? || text == "-"
+
+        @names.clear if @names.size > NAMES_KEPT
+        @names[text.dup.freeze] = -Text.display(text)
       end
     end
   end

@@ -26,7 +26,10 @@ module Northdrift
         "status_code" => "http.response.status_code"
       }.freeze
 
+      NAMES_KEPT = 20_000
+
       @names = {}
+      @roles = {}
 
       module_function
 
@@ -34,7 +37,7 @@ module Northdrift
       # @return [String] UTF-8, interned
       def common(name)
         @names[name] || begin
-          @names.clear if @names.size > 20_000
+          @names.clear if @names.size > NAMES_KEPT
           text = Text.display(name)
           @names[name.dup.freeze] = -(COMMON[text.downcase] || text)
         end
@@ -42,7 +45,12 @@ module Northdrift
 
       # @param name [String]
       # @return [Symbol, nil] what the field tells about the record itself
-      def role(name) = ROLES[name] || ROLES[name.downcase]
+      def role(name)
+        @roles.fetch(name) do
+          @roles.clear if @roles.size > NAMES_KEPT
+          @roles[name.dup.freeze] = ROLES[name.downcase]
+        end
+      end
     end
   end
 end

@@ -12,6 +12,9 @@ module Northdrift
       UNFINISHED_LIMIT = 1 << 16
       SPLIT = "longer than 1 MiB: split here"
       GOES_ON = "continues the record before it, which was longer than 1 MiB"
+      XML_FIRST = "<".ord
+      XML_SECOND = "?E".bytes.freeze
+      BLANK = " ".ord
       XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>])/
 
       # @param context [Context]
@@ -56,7 +59,7 @@ module Northdrift
         return resume(text, ending, number, offset) if @unfinished
 
         learn(text) if offset.zero? && !inside
-        return xml(text, ending, number, offset) if @xml || (text.include?("<") && XML.match?(text))
+        return xml(text, ending, number, offset) if @xml || xml?(text)
         return entry(text, ending, number, offset) if @entry || text.start_with?(Formats::JournalExport::START)
 
         first = text.getbyte(0)
@@ -73,6 +76,14 @@ module Northdrift
         else
           open(event, ending, number, offset)
         end
+      end
+
+      # Told by its first bytes where it is not: this is asked of every line.
+      def xml?(text)
+        first = text.getbyte(0) or return false
+        return XML_SECOND.include?(text.getbyte(1)) && XML.match?(text) if first == XML_FIRST
+
+        first <= BLANK && XML.match?(text)
       end
 
       def open(event, ending, number, offset)

@@ -50,9 +50,10 @@ module Northdrift
 
       # What may follow the seconds of an ISO stamp.
       ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/
-      # The two commonest of these.
-      MICROSECONDS_UTC = /\G\.\d{6}Z(?![\w:])/
-      MILLISECONDS_UTC = /\G\.\d{3}Z(?![\w:])/
+      # The commonest of these is looked at byte by byte: a point, so many digits, and Z at the end or before a blank.
+      DIGITS_OF_A_SECOND = 6
+      TENS = (0..DIGITS_OF_A_SECOND).map { |power| 10**power }.freeze
+      POINT, ZULU, BLANK, ZERO, SIX, NINE = ".Z 069".bytes
       ISO_MINUTE = /\A\d{4}-\d\d-\d\d[T _]\d\d:\d\d:/
 
       module_function
@@ -108,9 +109,9 @@ module Northdrift
       def two_digits(text, at)
         tens = text.getbyte(at) || 0
         ones = text.getbyte(at + 1) || 0
-        return unless tens.between?(48, 54) && ones.between?(48, 57)
+        return if tens < ZERO || tens > SIX || ones < ZERO || ones > NINE
 
-        number = ((tens - 48) * 10) + ones - 48
+        number = ((tens - ZERO) * 10) + ones - ZERO
         number if number <= 60
       end
       private_class_method :two_digits
@@ -132,8 +133,8 @@ module Northdrift
       private_class_method :bsd_minute
 
       def iso_tail(text, base, clock)
-        return Found.new((base * Clock::SECOND) + text.byteslice(20, 6).to_i, 27, NOTHING) if MICROSECONDS_UTC.match?(text, 19)
-        return Found.new((base * Clock::SECOND) + (text.byteslice(20, 3).to_i * 1000), 24, NOTHING) if MILLISECONDS_UTC.match?(text, 19)
+        found = fraction_utc(text, base)
+        return found if found
 
         tail = ISO_TAIL.match(text, 19)
         zone = tail[2]
@@ -144,6 +145,22 @@ module Northdrift
         end
       end
       private_class_method :iso_tail
+
+      # @return [Found, nil] nil when something else follows the second than a fraction of it in UTC
+      def fraction_utc(text, base)
+        return unless text.getbyte(19) == POINT
+
+        micros = 0
+        at = 20
+        while (byte = text.getbyte(at)) && byte >= ZERO && byte <= NINE && at < 20 + DIGITS_OF_A_SECOND
+          micros = (micros * 10) + byte - ZERO
+          at += 1
+        end
+        return unless byte == ZULU && at > 20 && ((follows = text.getbyte(at + 1)).nil? || follows == BLANK)
+
+        Found.new((base * Clock::SECOND) + (micros * TENS[20 + DIGITS_OF_A_SECOND - at]), at + 1, NOTHING)
+      end
+      private_class_method :fraction_utc
 
       def zone_follows?(text)
         byte = text.getbyte(16)

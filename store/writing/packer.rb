@@ -38,7 +38,7 @@ module Northdrift
         fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
         key = @key.clear
         places = @places.clear
-        extra = place(event.message, body, 0, places, nil)
+        extra = place_of_message(event.message, body, places)
         from = 0
         fields.each_pair do |name, value|
           if value.is_a?(String)
@@ -76,11 +76,19 @@ module Northdrift
         @templates[text] ||= (@templates.size + 1).tap { |number| @fresh_templates << [number, Text.display(text)] }
       end
 
+      # The message is the end of most records.
+      def place_of_message(message, body, places)
+        return place(message, body, 0, places, nil) unless body.end_with?(message)
+
+        places << body.bytesize - message.bytesize << message.bytesize
+        nil
+      end
+
       # Finds where a value stands in the body, looking first behind the one before it.
       # @param places [Array<Integer>] gains offset and size
       # @return [String, nil] what has to be kept beside the body so far
       def place(text, body, from, places, extra)
-        text = text.b unless text.encoding == Encoding::BINARY
+        text = text.b unless text.encoding == Encoding::BINARY || text.encoding == Encoding::US_ASCII # as numbers are
         at = body.index(text, from) || (from.positive? && body.index(text)) || nil
         if at.nil?
           extra = extra ? extra << "\n" : "".b

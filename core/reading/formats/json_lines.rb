@@ -14,6 +14,9 @@ module Northdrift
 
         DEPTH = 12
         VALUES = 200
+        LEVELS_KEPT = 1000
+
+        @levels = {}
 
         module_function
 
@@ -83,7 +86,7 @@ module Northdrift
 
             value.each_with_index { |inner, index| flatten(inner, "#{name}.#{index}", flat, depth + 1) }
           when nil then nil
-          when String then flat[name] = value.b
+          when String then flat[name] = value.frozen? ? value.b : value.force_encoding(Encoding::BINARY)
           else flat[name] = value
           end
         end
@@ -101,7 +104,7 @@ module Northdrift
 
         def severity(level, fields)
           case level
-          when String then [Severity.from_word(level), "level word “#{Text.display(level)}”"]
+          when String then @levels[level] || word(level)
           when Integer
             code = Severity.from_number(level)
             fields["level"] = level unless code
@@ -111,6 +114,13 @@ module Northdrift
           end
         end
         private_class_method :severity
+
+        # There are few such words: what each comes to is made once.
+        def word(level)
+          @levels.clear if @levels.size > LEVELS_KEPT
+          @levels[level.dup.freeze] = [Severity.from_word(level), "level word “#{Text.display(level)}”"].freeze
+        end
+        private_class_method :word
       end
     end
   end

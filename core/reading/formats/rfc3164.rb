@@ -10,6 +10,7 @@ module Northdrift
         TITLE = "syslog, RFC 3164"
         WHY = "a stamp, a machine and a tag as in RFC 3164 section 4"
 
+        OPEN = "<".ord
         PRI = /\A<(\d{1,3})>/
         FORMS = %i[bsd iso].freeze
         # Host, tag and process; the tag ends at the first character that is not part of a program's name.
@@ -29,7 +30,7 @@ module Northdrift
         def read(line, context)
           pri = nil
           at = 0
-          if (sent = PRI.match(line))
+          if line.getbyte(0) == OPEN && (sent = PRI.match(line))
             pri = Syslog.priority(sent[1])
             at = pri ? sent.end(0) : 0
           end

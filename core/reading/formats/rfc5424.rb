@@ -13,21 +13,25 @@ module Northdrift
         VERSION = ">1 "
         LONGEST_PRI = 4
         DASH = "-".ord
+        BLANK = " ".ord
         OPEN = "[".ord
         CLOSE = "]".ord
+        QUOTE = '"'.ord
+        BACKSLASH = "\\".ord
         # The longest host, program, process and message id that are taken, which is more than section 6 allows.
         LONGEST = 255
         BOM = "\xEF\xBB\xBF".b.freeze
         # Elements registered with IANA (RFC 5424 section 7) keep their name before that of the parameter.
         REGISTERED = %w[timeQuality origin meta].freeze
-        ELEMENT = /\G\[([^\s="\]]{1,128})/
-        NAME_OF_PARAMETER = /\A[^\s="\]]{1,128}\z/
-        BARE_BRACKET = /(?<!\\)(?:\\\\)*\]/
+        NO_PREFIX = ""
+        # Section 6.3.1 has names of 32 characters at most.
+        NAME_OF_DATA = /\A[^\s="\]]{1,128}\z/
         ESCAPED = /\\(["\\\]])/
 
         NAMES_KEPT = 2000
 
         @names = {}
+        @prefixes = {}
 
         module_function
 
@@ -77,60 +81,56 @@ module Northdrift
           return at + 1 if line.getbyte(at) == DASH
           return unless line.getbyte(at) == OPEN
 
-          while (element = ELEMENT.match(line, at))
-            id = element[1]
-            at = element.end(0)
-            at = parameter(line, at, id, fields) or return while line.getbyte(at) == 32
+          while line.getbyte(at) == OPEN
+            stop = at + 1
+            stop += 1 while (byte = line.getbyte(stop)) && byte != BLANK && byte != CLOSE
+            id = line.byteslice(at + 1, stop - at - 1)
+            prefix = @prefixes[id] || known(@prefixes, id) { REGISTERED.include?(id) ? "#{id}." : NO_PREFIX } or return
+            at = stop
+            at = parameter(line, at, id, prefix, fields) or return while line.getbyte(at) == BLANK
             return unless line.getbyte(at) == CLOSE
 
             at += 1
           end
-          at if at == line.bytesize || line.getbyte(at) == 32
+          at if at == line.bytesize || line.getbyte(at) == BLANK
         end
         private_class_method :structured_data
 
+        # @param prefix [String] of the names of the element's parameters
         # @return [Integer, nil] where the parameter ends
-        def parameter(line, at, id, fields)
-          at += 1 while line.getbyte(at) == 32
+        def parameter(line, at, id, prefix, fields)
+          at += 1 while line.getbyte(at) == BLANK
           equals = line.index('="', at) or return
-          name = line.byteslice(at, equals - at)
-          return unless @names.key?(name) || name?(name)
+          written = line.byteslice(at, equals - at)
+          name = @names[written] || known(@names, written) { FieldNames.common(written) } or return
 
-          from = equals + 2
-          stop = line.index('"', from) or return
+          stop = from = equals + 2
+          escaped = false
           # Quotes, backslashes and brackets within a value stand behind a backslash (section 6.3.3).
-          stop = line.index('"', stop + 1) || return while backslashes(line, stop).odd?
-          value = line.byteslice(from, stop - from)
-          return if value.include?("]") && value.match?(BARE_BRACKET)
+          while (byte = line.getbyte(stop)) != QUOTE
+            return if byte.nil? || byte == CLOSE
 
-          keep(id, name, value, fields)
+            stop += byte == BACKSLASH ? 2 : 1
+            escaped ||= byte == BACKSLASH
+          end
+          value = line.byteslice(from, stop - from)
+          value = value.gsub(ESCAPED, '\1') if escaped
+          name = prefix + written unless prefix.empty?
+          name = "#{Text.display(id)}.#{Text.display(written)}" if fields.key?(name)
+          fields[name] = value
           stop + 1
         end
         private_class_method :parameter
 
-        # Programs have so many parameters and no more: those that were found to be names are remembered.
-        def name?(text)
-          return false unless NAME_OF_PARAMETER.match?(text)
+        # Programs have so many elements and parameters and no more: what was found to be a name is remembered.
+        # @return [String, nil] nil when the text is no name
+        def known(names, text)
+          return unless NAME_OF_DATA.match?(text)
 
-          @names.clear if @names.size > NAMES_KEPT
-          @names[text] = true
+          names.clear if names.size > NAMES_KEPT
+          names[text] = yield
         end
-        private_class_method :name?
-
-        def backslashes(line, at)
-          count = 0
-          count += 1 while line.getbyte(at - 1 - count) == 92
-          count
-        end
-        private_class_method :backslashes
-
-        def keep(id, key, value, fields)
-          value = value.gsub(ESCAPED, '\1') if value.include?("\\")
-          name = REGISTERED.include?(id) ? "#{id}.#{key}" : FieldNames.common(key)
-          name = "#{Text.display(id)}.#{Text.display(key)}" if fields.key?(name)
-          fields[name] = value
-        end
-        private_class_method :keep
+        private_class_method :known
       end
     end
   end
