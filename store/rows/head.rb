@@ -14,32 +14,34 @@ module Northdrift
         "\x04" => ->(_, bsd, second, _) { "#{bsd}#{second}" },
         "\x05" => ->(iso, _, second, micros) { format("%s%s.%06d+00:00", iso, second, micros) }
       }.freeze
+      ALONE = FORMS.keys.to_h { |mark| [mark, "#{mark} ".b.freeze] }.freeze
       MARK = /[\x01-\x05]/n
       SECONDS = (0..59).map { |second| format("%02d", second).freeze }.freeze
       MINUTES_KEPT = 5000
       Z = "Z".ord
       POINT = ".".ord
       PLUS = "+".ord
+      BLANK = " ".ord
       MINUTE_US = 60_000_000
 
       @minutes = {}
 
       module_function
 
-      # @param head [String] bytes
+      # @param record [String] bytes
+      # @param size [Integer] bytes of the record that its head is
       # @param time_us [Integer]
       # @return [String]
-      def shorten(head, time_us)
-        return head if head.empty?
-
+      def shorten(record, size, time_us)
         iso, bsd = minute(time_us / MINUTE_US)
         second = time_us / 1_000_000 % 60
-        if (at = head.index(iso)) && number(head, at + 17, 2) == second
-          iso(head, at, at + 19, time_us % 1_000_000)
-        elsif (at = head.index(bsd)) && number(head, at + 13, 2) == second
-          marked(head, at, "\x04", at + 15)
+        at = record.index(iso) unless record.start_with?(bsd)
+        if at && number(record, at + 17, 2) == second
+          iso(record, size, at, at + 19, time_us % 1_000_000)
+        elsif (at = record.index(bsd)) && number(record, at + 13, 2) == second
+          marked(record, size, at, "\x04", at + 15)
         else
-          head
+          record.byteslice(0, size)
         end
       end
 
@@ -51,19 +53,25 @@ module Northdrift
 
       # @param at [Integer] where the stamp starts
       # @param stop [Integer] where its second ends
-      def iso(head, at, stop, micros)
-        case head.getbyte(stop)
-        when Z then return marked(head, at, "\x03", stop + 1) if micros.zero?
+      def iso(record, size, at, stop, micros)
+        case record.getbyte(stop)
+        when Z then return marked(record, size, at, "\x03", stop + 1) if micros.zero?
         when POINT
-          return marked(head, at, "\x01", stop + 8) if head.getbyte(stop + 7) == Z && number(head, stop + 1, 6) == micros
-          return marked(head, at, "\x02", stop + 5) if head.getbyte(stop + 4) == Z && number(head, stop + 1, 3)&.*(1000) == micros
-          return marked(head, at, "\x05", stop + 13) if head.getbyte(stop + 7) == PLUS && head.byteslice(stop + 7, 6) == "+00:00" && number(head, stop + 1, 6) == micros
+          return marked(record, size, at, "\x01", stop + 8) if record.getbyte(stop + 7) == Z && number(record, stop + 1, 6) == micros
+          return marked(record, size, at, "\x02", stop + 5) if record.getbyte(stop + 4) == Z && number(record, stop + 1, 3)&.*(1000) == micros
+          return marked(record, size, at, "\x05", stop + 13) if record.getbyte(stop + 7) == PLUS && record.byteslice(stop + 7, 6) == "+00:00" && number(record, stop + 1, 6) == micros
         end
-        head
+        record.byteslice(0, size)
       end
       private_class_method :iso
 
-      def marked(head, at, mark, stop) = head.byteslice(0, at) << mark << head.byteslice(stop, head.bytesize)
+      # Mostly the stamp has a blank after it and then the head is over.
+      def marked(record, size, at, mark, stop)
+        return record.byteslice(0, size) if stop > size
+        return at.zero? ? ALONE[mark] : record.byteslice(0, at) << ALONE[mark] if stop + 1 == size && record.getbyte(stop) == BLANK
+
+        record.byteslice(0, at) << mark << record.byteslice(stop, size - stop)
+      end
       private_class_method :marked
 
       # Read digit by digit: this is done for every line, and a text cut out of it would be one more thing to clear away.

@@ -53,7 +53,7 @@ module Northdrift
         end
         nul = body.include?(NUL) || extra&.include?(NUL)
         batch.add(event.time_us, event.severity, kind(event, fields, key, nul), template(event.message), event.line_number, event.offset,
-                  at.zero? ? EMPTY : Head.shorten(raw.byteslice(0, at), event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
+                  at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
       end
 
       # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
