@@ -31,6 +31,8 @@ module Northdrift
         Store::Database.open(@dir)
         Intake::Live::Inlets.set_up
         LOADER.eager_load
+        # What several processes need, they share when it is made before they are.
+        Logbook::Catalogue.shipped
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }

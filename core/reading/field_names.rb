@@ -48,7 +48,7 @@ module Northdrift
       def role(name)
         @roles.fetch(name) do
           @roles.clear if @roles.size > NAMES_KEPT
-          @roles[name.dup.freeze] = ROLES[name.downcase]
+          @roles[name.dup.freeze] = ROLES[name.downcase(:ascii)]
         end
       end
     end

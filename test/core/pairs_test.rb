@@ -27,6 +27,21 @@ class PairsTest < Minitest::Test
     define_method("test_text_#{index}") { assert_equal expected, Reading::Pairs.scan(text.b).transform_values { |value| value.dup.force_encoding("UTF-8") }, text }
   end
 
+  # What a pair is, said at once and slowly.
+  PAIR = /(?<![^\s,;(\[{])([A-Za-z_@][\w.@\/-]{0,63})=(?:"((?>[^"\\]+|\\.)*)"|'([^']*)'|([^\s,;"'()\[\]{}]+))/n
+  PIECES = ["a", "Z_", "@x", ".", "-", "/", "1", " ", "\t", "=", "=", "=\"", "\"", "'", "\\", ",", ";", "(", ")", "[", "{", "\xC3\xA9".b, "k" * 63].map(&:b).freeze
+
+  def test_random_texts_have_the_pairs_that_an_expression_finds
+    random = Random.new(11)
+    20_000.times do
+      text = Array.new(random.rand(1..24)) { PIECES[random.rand(PIECES.size)] }.join
+      expected = text.to_enum(:scan, PAIR).map { Regexp.last_match }
+      pairs, covered = Reading::Pairs.measure(text)
+      assert_equal expected.map { |match| match[1] }.uniq, pairs.keys, text
+      assert_equal expected.sum { |match| match[0].bytesize }, covered, text
+    end
+  end
+
   def test_pairs_are_found_behind_any_length_of_text
     (0..140).each { |length| assert_equal({ "key_name" => "v" }, Reading::Pairs.scan("#{'w' * length} key_name=v")) }
   end

@@ -115,7 +115,7 @@ module Northdrift
           end
           value = line.byteslice(from, stop - from)
           value = value.gsub(ESCAPED, '\1') if escaped
-          name = prefix + written unless prefix.empty?
+          name = prefix + Text.display(written) unless prefix.empty?
           name = "#{Text.display(id)}.#{Text.display(written)}" if fields.key?(name)
           fields[name] = value
           stop + 1

@@ -1,0 +1,75 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# Whoever writes a line decides about its bytes. Lines of every format, damaged at random places with what is most likely to do
+# harm, must neither stop an import nor lose a byte.
+class HostileTest < Northdrift::StoreTest
+  include Northdrift
+
+  STAMP = "2026-11-22T06:12:08.417Z"
+  SAMPLES = [
+    "<13>1 #{STAMP} host app 12 id [origin software=\"x\" ip=\"10.0.0.1\"][a@1 b=\"c \\\"d\\\"\"] message k=v\n",
+    "<34>Nov 22 06:12:08 host su[12]: 'su root' failed for ida on /dev/pts/8\n", "Nov 22 06:12:08 host app: user=ida took=35ms\n",
+    "10.0.0.1 - ida [22/Nov/2026:06:12:08 +0000] \"GET /a?b=c HTTP/1.1\" 200 512 \"-\" \"agent/1\"\n",
+    "{\"time\":\"#{STAMP}\",\"level\":\"warn\",\"msg\":\"m\",\"user\":{\"name\":\"ida\"},\"list\":[1,2.5,null,true]}\n",
+    "ts=#{STAMP} level=info host=a msg=\"two words\" took=9ms\n", "#{STAMP} ERROR main: it failed\n\tat a.b(C.java:1)\nCaused by: d\n",
+    "type=SYSCALL msg=audit(1763791928.417:12): arch=c000003e syscall=59 success=yes comm=\"ls\"\n", "[   12.345678] usb 1-1: new device\n",
+    "#{STAMP} stdout F a container's line\n", "<189>12: *Nov 22 06:12:08.417: %LINK-3-UPDOWN: Interface Gi0/1, changed state to down\n",
+    "2026-11-22 06:12:08 upgrade libc6:amd64 2.36-9 2.36-10\n", "Start-Date: 2026-11-22  06:12:08\nCommandline: apt upgrade\nEnd-Date: 2026-11-22  06:12:09\n",
+    "2026-11-22 06:12:08.417 UTC [12] ida@db ERROR:  syntax error at or near \"x\"\n", "[Sun Nov 22 06:12:08.417000 2026] [core:error] [pid 12] [client 10.0.0.1:5] AH0: no file\n",
+    "#Fields: date time s-ip cs-method sc-status\n2026-11-22 06:12:08 10.0.0.1 GET 200\n", "time,level,message,rest\n#{STAMP},info,\"a, b\",x\n",
+    "<Event><System><EventID>41</EventID><TimeCreated SystemTime='#{STAMP}'/></System></Event>\n", "__CURSOR=a\n__REALTIME_TIMESTAMP=1763791928417000\nMESSAGE=m\n\n"
+  ].map(&:b).freeze
+  HARM = ["\xC3\xA4", "\xFF", "\x80", "\0", "\x01", "\e[31m", "\"", "'", "\\", "=", "[", "]", "{", "}", "<", ">", ":", ",", " ", "\t", "\r", "\u{202E}", "\u{E001}"].map(&:b).freeze
+
+  # @return [String] a text of some samples with up to six faults
+  def damaged(random)
+    text = SAMPLES.sample(random.rand(1..3), random: random).join
+    random.rand(0..6).times do
+      at = random.rand(text.bytesize)
+      text = text.byteslice(0, at) + HARM.sample(random: random) + text.byteslice(at + random.rand(2), text.bytesize).to_s
+    end
+    text
+  end
+
+  def test_no_bytes_stop_a_reader_and_none_are_lost
+    random = Random.new(3)
+    reader = Intake::SegmentReader.new
+    3000.times do
+      text = damaged(random)
+      header = Reading::Header.last(text, first: true)
+      batch = reader.read(Intake::SegmentReader::Task.new(text, 0, true, false, "UTC", micros(NOW), nil, "x", nil, header)).batch
+      kept = (0...batch.size).map { |index| Store::Head.restore(batch.heads[index].b, batch.times[index]) + batch.bodies[index].b }.join
+      assert_equal text.delete("\r\n"), kept.delete("\r\n")
+    end
+  end
+
+  def test_no_reader_stumbles_over_them
+    random = Random.new(5)
+    3000.times { damaged(random).each_line(chomp: true) { |line| assert_nil Reading::Catalogue.read(line, context).note, line } }
+  end
+
+  def test_a_line_that_a_reader_stumbles_over_is_kept_as_it_came
+    stumbling = ->(*) { raise "never met before" }
+    event = Reading::Formats::JsonLines.stub(:read, stumbling) { read('{"msg":"m"}') }
+    assert_equal [:plain, '{"msg":"m"}'], [event.reader, event.raw]
+    assert_includes event.note, "RuntimeError"
+    refute_includes event.note, "never met before"
+  end
+
+  def test_what_is_stored_of_them_is_what_came
+    random = Random.new(4)
+    texts = Array.new(60) { |index| [format("%03d.log", index), damaged(random)] }.uniq(&:last).reject { |_, text| text.include?("\0") }
+    texts.each { |name, text| write("in/#{name}", text) }
+    summary = import(File.join(@dir, "in"))
+    assert_empty summary.results.filter_map(&:problem)
+    texts.each do |name, text|
+      source = Store::Source.find_by!("name LIKE ?", "%#{name}")
+      kept = +"".b
+      Store::SourceText.new(source).each { |bytes| kept << bytes }
+      assert_equal text, kept, name
+    end
+    question.to_enum(:each).each { |event| assert(event.fields.all? { |field, value| field.valid_encoding? && value.to_s.valid_encoding? }) }
+  end
+end
