@@ -20,15 +20,14 @@ class NightTest < Northdrift::BrowserTest
     # Only what is worse than usual: the harmless is switched off in the legend.
     %w[informational debug unset].each { |name| find("fieldset button", text: name).click }
     eventually { shown.any? { |line| line.include?("timed out after 30000 ms") } }
-    line = all("[data-line]").find { |row| row.text.include?("timed out after 30000 ms") }
-    line.click
+    find("[data-line]", text: "timed out after 30000 ms", match: :first).click
     assert_selector "[data-message]", text: "waiting for tix-db-1:5432"
     assert_text "JSON lines"
 
     # What happened on the way there, minutes before? Drag over the first half of the rail.
     drag_rail(0.2, 0.45)
     eventually { shown.any? { |text| text.include?(CHANGE[0, 30]) } }
-    all("[data-line]").find { |row| row.text.include?(CHANGE[0, 30]) }.click
+    find("[data-line]", text: CHANGE[0, 30], match: :first).click
     assert_selector "[data-message]", text: CHANGE
     assert_text "sw-core-1"
 
@@ -126,7 +125,7 @@ class NightTest < Northdrift::BrowserTest
       page.execute_script("document.querySelector('[data-lines]').scrollBy(0, 9000)")
       sleep 0.25
     end
-    ids = eventually { all("[data-line]").map { |row| row["data-line"].to_i }.then { |list| list if list.size > 10 } }
+    ids = eventually { lines("row.dataset.line").map(&:to_i).then { |list| list if list.size > 10 } }
     assert_equal ids.sort, ids
     keys("G")
     eventually { all("[data-line]").any? }

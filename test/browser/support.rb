@@ -97,20 +97,33 @@ module Northdrift
     def keys(*all) = all.each { |key| page.driver.browser.action.send_keys(key).perform }
 
     # @return [Array<String>] messages in the list, as far as they are on screen
-    def shown = all("[data-line]", minimum: 1).map(&:text)
+    def shown = lines("row.innerText")
+
+    # Asked of the page at once: a list that is drawn anew meanwhile would have each of its rows waited for.
+    # @param value [String] JavaScript
+    # @return [Array] that of each line in the list, as far as they are on screen
+    def lines(value)
+      assert_selector "[data-line]"
+      evaluate_script("[...document.querySelectorAll('[data-line]')].map((row) => #{value})")
+    end
 
     def total = find("[data-total]").text[/[\d,]+/].delete(",").to_i
 
-    def eventually(message = "it did not come so", seconds: 30)
+    def eventually(message = "it did not come so", seconds: 30, &block)
       asked = caller_locations(1, 1).first
       deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
-      until (result = yield)
+      until (result = fresh(&block))
         flunk "#{message} (line #{asked.lineno})" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
         sleep 0.1
       end
       result
+    end
+
+    # @return [Object, nil] nil when the page was drawn anew meanwhile
+    def fresh
+      yield
     rescue Selenium::WebDriver::Error::StaleElementReferenceError
-      retry
+      nil
     end
   end
 end

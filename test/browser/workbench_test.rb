@@ -77,7 +77,7 @@ class WorkbenchTest < Northdrift::BrowserTest
   end
 
   def test_steps_from_line_to_line_in_the_inspector
-    rows = all("[data-line]").map { |row| row["data-line"] }
+    rows = lines("row.dataset.line")
     all("[data-line]")[2].click
     chosen = -> { find("[data-line][aria-selected=true]")["data-line"] }
     assert_equal rows[2], chosen.call
