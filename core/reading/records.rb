@@ -68,7 +68,7 @@ module Northdrift
         event = Catalogue.read(text, @context)
         return several(text, ending, number, offset) if event.reader == :otlp_json && Otlp.several?(text)
 
-        if @open && event.reader == :plain && (@open.stamped || Traces.continues?(text, @open.raw))
+        if @open && event.reader == :plain && event.note.nil? && (@open.stamped || Traces.continues?(text, @open.raw))
           append(text, ending, number, offset)
         elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) && joining.joins?(@open, event)
           joining.join(@open, event)

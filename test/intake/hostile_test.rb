@@ -52,7 +52,7 @@ class HostileTest < Northdrift::StoreTest
 
   def test_a_line_that_a_reader_stumbles_over_is_kept_as_it_came
     stumbling = ->(*) { raise "never met before" }
-    event = Reading::Formats::JsonLines.stub(:read, stumbling) { read('{"msg":"m"}') }
+    _, event = Reading::Formats::JsonLines.stub(:read, stumbling) { records("#{STAMP} a record before it\n{\"msg\":\"m\"}\n") }
     assert_equal [:plain, '{"msg":"m"}'], [event.reader, event.raw]
     assert_includes event.note, "RuntimeError"
     refute_includes event.note, "never met before"

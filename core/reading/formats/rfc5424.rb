@@ -24,7 +24,7 @@ module Northdrift
         # Elements registered with IANA (RFC 5424 section 7) keep their name before that of the parameter.
         REGISTERED = %w[timeQuality origin meta].freeze
         NO_PREFIX = ""
-        # Section 6.3.1 has names of 32 characters at most.
+        # Of an element or a parameter; longer ones are taken than section 6 allows.
         NAME_OF_DATA = /\A[^\s="\]]{1,128}\z/
         ESCAPED = /\\(["\\\]])/
 
