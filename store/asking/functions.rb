@@ -8,6 +8,8 @@ module Northdrift
     # A connection has them once; patterns and tests are handed over by number.
     class Functions
       KEPT = 1000
+      # Columns as functions are given them: a text would end at its first NUL.
+      HEAD, BODY, EXTRA = %w[head body extra].map { |column| "CAST(events.#{column} AS BLOB)" }
 
       # @param kinds [Kinds]
       def initialize(kinds)

@@ -8,7 +8,9 @@ module Northdrift
     # where they cannot, through a look at the rows that they leave.
     class Planner
       # The whole record, stamp and all.
-      RAW = "northdrift_raw(events.head, events.body, events.id, events.shift)"
+      RAW = "northdrift_raw(#{Functions::HEAD}, #{Functions::BODY}, events.id, events.shift)"
+      # What tells a row's values.
+      ROW = "#{Functions::BODY}, #{Functions::EXTRA}, events.spans"
       ASCII_WORD = /\A[\x01-\x7F]+\z/
       # Longer patterns LIKE refuses (SQLite's limit is 50,000 bytes).
       LIKE_LIMIT = 10_000
@@ -99,7 +101,7 @@ module Northdrift
       end
 
       def text_matches(pattern)
-        Condition.new(sql: "northdrift_matches(?, events.body) OR (events.extra IS NOT NULL AND northdrift_matches(?, events.extra))",
+        Condition.new(sql: "northdrift_matches(?, #{Functions::BODY}) OR (events.extra IS NOT NULL AND northdrift_matches(?, #{Functions::EXTRA}))",
                       binds: [pattern, pattern])
       end
 
@@ -107,7 +109,7 @@ module Northdrift
         case node.field
         when "text" then whole_text(node.pattern)
         when "message"
-          narrowed(node.pattern) & Condition.new(sql: "northdrift_message_matches(?, events.body, events.extra, events.spans)", binds: [node.pattern])
+          narrowed(node.pattern) & Condition.new(sql: "northdrift_message_matches(?, #{ROW})", binds: [node.pattern])
         when "severity"
           test = RE2::Regexp.new(node.pattern)
           Condition.new(severities: (0..8).select { |code| test.match?(Severity.name(code)) })
@@ -150,7 +152,7 @@ module Northdrift
       def has(field)
         case field
         when "severity" then Condition.new(severities: [*0..Severity::DEBUG])
-        when "message", "text" then Condition.new(sql: "northdrift_message_matches(?, events.body, events.extra, events.spans)", binds: ["."])
+        when "message", "text" then Condition.new(sql: "northdrift_message_matches(?, #{ROW})", binds: ["."])
         when "source", "pattern" then Condition::EVERYTHING
         else
           known = kinds { |kind| kind.field?(field) }
@@ -162,7 +164,7 @@ module Northdrift
       def compare(node)
         test = Find::Values.test(node.field, node.operator, node.value)
         case node.field
-        when "message" then Condition.new(sql: "northdrift_field(?, events.kind_id, events.body, events.extra, events.spans)", binds: [functions.register(:message, test)])
+        when "message" then Condition.new(sql: "northdrift_field(?, events.kind_id, #{ROW})", binds: [functions.register(:message, test)])
         when "text" then Condition.new(sql: "northdrift_test(?, #{RAW})", binds: [functions.register(:text, test)])
         when "pattern" then of_pattern(KnownPatterns.id(node.value))
         when "source"
@@ -186,7 +188,7 @@ module Northdrift
       end
 
       def field_test(field, test)
-        Condition.new(sql: "northdrift_field(?, events.kind_id, events.body, events.extra, events.spans)", binds: [functions.register(field, test)])
+        Condition.new(sql: "northdrift_field(?, events.kind_id, #{ROW})", binds: [functions.register(field, test)])
       end
 
       # The words of a value stand in the index, whichever way the record writes it.

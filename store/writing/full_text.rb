@@ -13,7 +13,7 @@ module Northdrift
       PLAIN = format(TEXT, text: "body")
       SUBSTITUTED = format(TEXT, text: "coalesce((SELECT text FROM temp.index_texts WHERE index_texts.id = events.id), body)")
 
-      RECOMPUTED = format(TEXT, text: "northdrift_index_text(body, extra)")
+      RECOMPUTED = format(TEXT, text: "northdrift_index_text(#{Functions::BODY}, #{Functions::EXTRA})")
 
       module_function
 

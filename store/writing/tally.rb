@@ -8,6 +8,7 @@ module Northdrift
       SEVERITY = EventId::SEVERITY_BITS
       # Kinds and templates are fewer than 2^24, so that a key of three parts is one machine word.
       NUMBER_BITS = 24
+      NUMBERED = 1 << (NUMBER_BITS + SEVERITY)
       MINUTE, SLOT, HOUR = [Rollup::MINUTE, Rollup::SLOT, Rollup::HOUR].map { |span| span / EventId::MILLISECOND }
       ADD = "INSERT INTO %s VALUES %s ON CONFLICT DO UPDATE SET n = n + excluded.n"
       # Rows that one statement takes.
@@ -24,12 +25,22 @@ module Northdrift
       # @param kinds [Hash{Integer=>Integer}] ids by the batch's numbers
       # @param templates [Hash{Integer=>Integer}] likewise
       def add(batch, ids, kinds, templates)
+        starts = ends = minute = slot = hour = 0
         ids.each_with_index do |id, index|
-          millis = EventId.millis(id)
+          # Most lines are of the minute of the line before.
+          if id >= ends || id < starts
+            millis = EventId.millis(id)
+            minute = millis / MINUTE
+            starts = (minute * MINUTE) << EventId::TIME_BITS
+            ends = ((minute + 1) * MINUTE) << EventId::TIME_BITS
+            minute <<= SEVERITY
+            slot = millis / SLOT << SEVERITY
+            hour = millis / HOUR << SEVERITY
+          end
           severity = id & EventId::SEVERITY_MASK
-          @minutes[(millis / MINUTE << SEVERITY) | severity] += 1
-          @kinds[(((kinds[batch.kinds[index]] << NUMBER_BITS) | (millis / SLOT)) << SEVERITY) | severity] += 1
-          @templates[(((templates[batch.templates[index]] << NUMBER_BITS) | (millis / HOUR)) << SEVERITY) | severity] += 1
+          @minutes[minute | severity] += 1
+          @kinds[(kinds[batch.kinds[index]] * NUMBERED) | slot | severity] += 1
+          @templates[(templates[batch.templates[index]] * NUMBERED) | hour | severity] += 1
         end
       end
 

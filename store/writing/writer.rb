@@ -5,12 +5,18 @@ module Northdrift
     # Writes events in batches: rows, full-text index and roll-ups in one transaction, with whatever the caller adds
     # to it (how far the source has been read).
     class Writer
-      COLUMNS = %w[id kind_id template_id source_id line offset shift head body extra spans].freeze
+      COLUMNS = %w[id kind_id template_id line offset shift head body extra spans].freeze
+      # Texts are bound as bytes and called text by the statement, which spares a look at their encoding.
+      TEXTS = %w[head body extra].freeze
       # Rows that one statement takes: what a statement costs beside its rows is shared among them.
       ROWS = 32
+      # The source is the first parameter, the same for all rows.
       EVENTS = [ROWS, 1].to_h do |rows|
-        row = "(#{(['?'] * COLUMNS.size).join(', ')})"
-        [rows, "INSERT INTO events (#{COLUMNS.join(', ')}) VALUES #{([row] * rows).join(', ')}"]
+        values = Array.new(rows) do |row|
+          places = COLUMNS.each_with_index.map { |column, index| format(TEXTS.include?(column) ? "CAST(?%d AS TEXT)" : "?%d", (row * COLUMNS.size) + index + 2) }
+          "(?1, #{places.join(', ')})"
+        end
+        [rows, "INSERT INTO events (source_id, #{COLUMNS.join(', ')}) VALUES #{values.join(', ')}"]
       end.freeze
 
       def initialize
@@ -98,8 +104,9 @@ module Northdrift
         place = 0
         [ROWS, 1].each do |rows|
           Database.prepare(EVENTS[rows]) do |statement|
+            statement.bind_param(1, source_id)
             while place + rows <= order.size
-              bind(statement, batch, order, ids, place...(place + rows), kinds, templates, first_line, source_id)
+              bind(statement, batch, order, ids, place...(place + rows), kinds, templates, first_line)
               statement.step
               statement.reset!
               place += rows
@@ -109,22 +116,21 @@ module Northdrift
       end
 
       # One by one: bind_params would look at the type of its arguments first, for every row.
-      def bind(statement, batch, order, ids, places, kinds, templates, first_line, source_id)
-        at = 0
+      def bind(statement, batch, order, ids, places, kinds, templates, first_line)
+        at = 1
         places.each do |place|
           index = order[place]
           id = ids[place]
           statement.bind_param(at + 1, id)
           statement.bind_param(at + 2, kinds[batch.kinds[index]])
           statement.bind_param(at + 3, templates[batch.templates[index]])
-          statement.bind_param(at + 4, source_id)
-          statement.bind_param(at + 5, batch.lines[index] + first_line)
-          statement.bind_param(at + 6, batch.offsets[index])
-          statement.bind_param(at + 7, batch.times[index] - EventId.micros(id))
-          statement.bind_param(at + 8, batch.heads[index])
-          statement.bind_param(at + 9, batch.bodies[index])
-          statement.bind_param(at + 10, batch.extras[index])
-          statement.bind_param(at + 11, batch.spans[index])
+          statement.bind_param(at + 4, batch.lines[index] + first_line)
+          statement.bind_param(at + 5, batch.offsets[index])
+          statement.bind_param(at + 6, batch.times[index] - EventId.micros(id))
+          statement.bind_param(at + 7, batch.heads[index])
+          statement.bind_param(at + 8, batch.bodies[index])
+          statement.bind_param(at + 9, batch.extras[index])
+          statement.bind_param(at + 10, batch.spans[index])
           at += COLUMNS.size
         end
       end

@@ -11,6 +11,7 @@ class TextTest < Northdrift::StoreTest
     assert_equal 2, question("*ehind*").total
     assert_equal 1, question("text ~ /ehind the/").total
     assert_equal ["2026-11-22 06:12:08 before\0behind the nul"], found("*efor*")
+    assert_equal [["text"]], Store::Database.rows("SELECT DISTINCT typeof(body) FROM events"), "the same, whichever process read it"
   end
 
   def test_values_that_stand_otherwise_in_the_record
