@@ -8,9 +8,9 @@ module Northdrift
     # where they cannot, through a look at the rows that they leave.
     class Planner
       # The whole record, stamp and all.
-      RAW = "northdrift_raw(#{Functions::HEAD}, #{Functions::BODY}, events.id, events.shift)"
+      RAW = "northdrift_raw(#{Functions::HEAD}, #{Functions::BODY}, events.id, events.shift)".freeze
       # What tells a row's values.
-      ROW = "#{Functions::BODY}, #{Functions::EXTRA}, events.spans"
+      ROW = "#{Functions::BODY}, #{Functions::EXTRA}, events.spans".freeze
       ASCII_WORD = /\A[\x01-\x7F]+\z/
       # Longer patterns LIKE refuses (SQLite's limit is 50,000 bytes).
       LIKE_LIMIT = 10_000
