@@ -30,5 +30,18 @@ module Northdrift
 
     # @return [String] the text that words are searched in: all but the leading stamp
     def body = raw.byteslice(body_at, raw.bytesize)
+
+    # @return [Event] of the same time and place, with nothing taken out of its text
+    def bare
+      dup.tap do |event|
+        event.message = raw
+        event.body_at = 0
+        event.fields = Reading::Context::NO_FIELDS
+      end
+    end
+
+    # Strangers write lines: one that makes a part of the reading fail must not keep all others from being read.
+    # @param part [String] what failed
+    def stumbled(part, error) = self.note = "#{part} failed (#{error.class})"
   end
 end

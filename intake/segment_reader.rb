@@ -55,8 +55,9 @@ module Northdrift
 
       def add(event)
         @rules.apply(event, @task.name, @context.clock, @task.reference_us) if @definition && !@rules.empty?
+        happening = @logbook.read(event, @task.name, @said)
         @packer.pack(event, @batch)
-        @batch.tell(@logbook.read(event, @task.name, @said))
+        @batch.tell(happening)
         @readers[event.reader] += 1
       end
     end

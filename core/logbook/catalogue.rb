@@ -70,6 +70,9 @@ module Northdrift
 
         @marks.match(event.raw, exception: false).sort.each { |index| (happening = @marked[index].read(event, subject)) && (return happening) }
         nil
+      rescue StandardError => error
+        event.stumbled("a rule of the logbook", error)
+        nil
       end
 
       protected

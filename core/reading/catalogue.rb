@@ -27,8 +27,6 @@ module Northdrift
         READERS.select { |reader| FIRST_BYTES[reader].nil? || FIRST_BYTES[reader].include?(byte) }.freeze
       end.freeze
 
-      FAILED = "its reader failed"
-
       DIGITS = (48..57)
       # What stands behind the year of a date that is written with dashes: where a line starts with a digit and this is not its
       # fifth byte, these have nothing to read.
@@ -59,9 +57,8 @@ module Northdrift
         failed(line, context, error)
       end
 
-      # Strangers write lines: one that a reader stumbles over must not keep all others from being read.
       # @return [Event] the line as it came, which says so
-      def failed(line, context, error) = Formats::Plain.read(line, context).tap { |event| event.note = "#{FAILED} (#{error.class}): kept as it came" }
+      def failed(line, context, error) = Formats::Plain.read(line, context).tap { |event| event.stumbled("its reader", error) }
       private_class_method :failed
 
       # @param name [Symbol, String]

@@ -154,11 +154,8 @@ module Northdrift
       def split(text, ending, number, offset)
         before = @open
         before.note ||= SPLIT
-        event = before.dup
-        event.raw = text
-        event.message = text
-        event.body_at = 0
-        event.fields = Context::NO_FIELDS
+        event = before.bare
+        event.raw = event.message = text
         event.note = GOES_ON
         open(event, ending, number, offset)
       end

@@ -27,6 +27,9 @@ module Northdrift
 
         subject = Find::Subjects.of(event, source, @said)
         @noise.find { |rule| rule.takes?(event, subject, now_us) }&.id
+      rescue StandardError => error
+        event.stumbled("a parser or noise rule", error)
+        nil
       end
     end
   end

@@ -100,8 +100,9 @@ module Northdrift
 
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME && !event.constants.key?(Rules::Parser::FIELD)
+          happening = @logbook.read(event, @result.group.stream.name, @said)
           @packer.pack(event, @result.batch)
-          @result.batch.tell(@logbook.read(event, @result.group.stream.name, @said))
+          @result.batch.tell(happening)
         end
 
         def turn_away(event, rule)

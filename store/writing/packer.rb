@@ -28,9 +28,23 @@ module Northdrift
         @fresh_templates = []
       end
 
-      # @param event [Event]
+      # @param event [Event] what cannot be kept by its values is kept as it came
       # @param batch [Batch] gains the event
       def pack(event, batch)
+        add(event, batch)
+      rescue StandardError => error
+        add(event.bare.tap { |bare| bare.stumbled("the packing of its values", error) }, batch)
+      end
+
+      # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
+      def fresh_kinds = @fresh.tap { @fresh = [] }
+
+      # @return [Array<Array(Integer, String)>] number and text of the templates that are new since the last call
+      def fresh_templates = @fresh_templates.tap { @fresh_templates = [] }
+
+      private
+
+      def add(event, batch)
         raw = event.raw
         at = event.body_at
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
@@ -55,14 +69,6 @@ module Northdrift
         batch.add(event.time_us, event.severity, kind(event, fields, key, nul), template(event.message), event.line_number, event.offset,
                   at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
       end
-
-      # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
-      def fresh_kinds = @fresh.tap { @fresh = [] }
-
-      # @return [Array<Array(Integer, String)>] number and text of the templates that are new since the last call
-      def fresh_templates = @fresh_templates.tap { @fresh_templates = [] }
-
-      private
 
       # @return [Integer] number of the message's template
       def template(message)

@@ -58,6 +58,36 @@ class HostileTest < Northdrift::StoreTest
     refute_includes event.note, "never met before"
   end
 
+  # @return [Array<Event>] as they are stored, of two lines: one that holds "harmful", and one that does not
+  def stored(rules = {})
+    text = "#{STAMP} host app: harmful k=v session opened for user ida\n#{STAMP} host app: harmless k=v\n"
+    task = Intake::SegmentReader::Task.new(text, 0, true, false, "UTC", micros(NOW), nil, "x", rules, nil)
+    packed = []
+    packer = Store::Packer.new
+    packer.define_singleton_method(:add) { |event, batch| super(event, batch).tap { packed << event } }
+    batch = Intake::SegmentReader.new(packer).read(task).batch
+    assert_equal text, (0...2).map { |index| "#{Store::Head.restore(batch.heads[index].b, batch.times[index])}#{batch.bodies[index]}\n" }.join
+    packed
+  end
+
+  def test_what_cannot_be_packed_is_kept_as_it_came
+    harmful, harmless = Patterns::Mask.stub(:template, ->(message) { message.start_with?("harmful") ? raise("never met before") : message }) { stored }
+    assert_equal [{}, "#{STAMP} host app: harmful k=v session opened for user ida", 0], [harmful.fields, harmful.message, harmful.body_at]
+    assert_equal "the packing of its values failed (RuntimeError)", harmful.note
+    assert_equal [{ "k" => "v" }, nil], [harmless.fields, harmless.note]
+  end
+
+  def test_a_rule_that_fails_keeps_no_line_out
+    own = { "id" => "own", "kind" => "logon", "says" => "a logon", "find" => "harmful" }
+    subject = Find::Subjects.method(:of)
+    { "the logbook" => { "logbook" => { "own" => [own] } }, "noise rule" => { "noise" => [{ "id" => 1, "find" => "harmless", "action" => "drop" }] } }.each do |name, rules|
+      events = Find::Subjects.stub(:of, ->(event, *others) { event.raw.include?("harmful") ? raise("never met before") : subject.call(event, *others) }) { stored(rules) }
+      assert_match(/#{name} failed \(RuntimeError\)/, events.first.note)
+      assert_nil events.last.note
+      assert_equal({ "k" => "v" }, events.first.fields)
+    end
+  end
+
   def test_what_is_stored_of_them_is_what_came
     random = Random.new(4)
     texts = Array.new(60) { |index| [format("%03d.log", index), damaged(random)] }.uniq(&:last).reject { |_, text| text.include?("\0") }
