@@ -6,6 +6,7 @@ require_relative "../test_helper"
 # harm, must neither stop an import nor lose a byte.
 class HostileTest < Northdrift::StoreTest
   include Northdrift
+  include Northdrift::Packing
 
   STAMP = "2026-11-22T06:12:08.417Z"
   SAMPLES = [
@@ -39,7 +40,7 @@ class HostileTest < Northdrift::StoreTest
     3000.times do
       text = damaged(random)
       header = Reading::Header.last(text, first: true)
-      batch = reader.read(Intake::SegmentReader::Task.new(text, 0, true, false, "UTC", micros(NOW), nil, "x", nil, header)).batch
+      batch = reader.read(segment(text, rules: nil, header: header)).batch
       kept = (0...batch.size).map { |index| Store::Head.restore(batch.heads[index].b, batch.times[index]) + batch.bodies[index].b }.join
       assert_equal text.delete("\r\n"), kept.delete("\r\n")
     end
@@ -61,13 +62,10 @@ class HostileTest < Northdrift::StoreTest
   # @return [Array<Event>] as they are stored, of two lines: one that holds "harmful", and one that does not
   def stored(rules = {})
     text = "#{STAMP} host app: harmful k=v session opened for user ida\n#{STAMP} host app: harmless k=v\n"
-    task = Intake::SegmentReader::Task.new(text, 0, true, false, "UTC", micros(NOW), nil, "x", rules, nil)
-    packed = []
-    packer = Store::Packer.new
-    packer.define_singleton_method(:add) { |event, batch| super(event, batch).tap { packed << event } }
-    batch = Intake::SegmentReader.new(packer).read(task).batch
+    batch = nil
+    events = packed { |packer| batch = Intake::SegmentReader.new(packer).read(segment(text, rules: rules)).batch }
     assert_equal text, (0...2).map { |index| "#{Store::Head.restore(batch.heads[index].b, batch.times[index])}#{batch.bodies[index]}\n" }.join
-    packed
+    events
   end
 
   def test_what_cannot_be_packed_is_kept_as_it_came
