@@ -3,7 +3,8 @@
 module Northdrift
   module Store
     # Counts by step of time, severity and kind: from the roll-ups as far as they reach, from the events where a window
-    # starts or ends between two of their steps, and always when a condition needs a look at the lines themselves.
+    # starts or ends between two of their steps (in {BusyMinutes}, of their seconds), and always when a condition needs a look at
+    # the lines themselves.
     class Counts
       # @param condition [Condition]
       # @param lanes [Hash{Integer=>String, nil}, nil] by kind id: names to be counted apart
@@ -25,11 +26,10 @@ module Northdrift
         @totals = Hash.new(0)
         return @totals if @condition.nothing? || to_us <= from_us
 
-        size = rollup_size
-        if @condition.told_by_counts? && (step_us % size).zero? && (start_us % size).zero?
-          from_rollups(from_us, to_us, size)
+        if counted_by?(rollup_size)
+          from_rollups(from_us, to_us, rollup_size)
         else
-          from_lines(from_us, to_us)
+          from_seconds(from_us, to_us)
         end
         @totals
       end
@@ -61,21 +61,43 @@ module Northdrift
 
       def rollup_size = @condition.kinds || @lanes ? Rollup::SLOT : Rollup::MINUTE
 
+      # @return [Boolean] whether counts of spans of that size can be put together to the steps
+      def counted_by?(size) = @condition.told_by_counts? && (@step_us % size).zero? && (@start_us % size).zero?
+
       def from_rollups(from_us, to_us, size)
         inner_from = -(-from_us / size) * size
         inner_to = to_us / size * size
-        return from_lines(from_us, to_us) if inner_to <= inner_from
+        return from_seconds(from_us, to_us) if inner_to <= inner_from
 
-        from_lines(from_us, inner_from) if inner_from > from_us
-        sql, = @condition.as_sql
+        from_seconds(from_us, inner_from)
         table, column = size == Rollup::SLOT ? %w[kind_counts slot] : %w[minute_counts minute]
-        gather(step: "(#{column} - #{@start_us / size}) / #{@step_us / size}", severity: "severity", count: "sum(n)",
-               from: "FROM #{table}", kind: "#{table}.kind_id",
-               where: "WHERE #{column} >= #{inner_from / size} AND #{column} < #{inner_to / size} AND #{self.class.rollup_predicate(sql)}")
-        from_lines(inner_to, to_us) if to_us > inner_to
+        from_table(table, column, size, inner_from / size, inner_to / size)
+        from_seconds(inner_to, to_us)
+      end
+
+      # From counts by second as far as there are any, and from the lines between.
+      def from_seconds(from_us, to_us)
+        runs = rollup_size == Rollup::MINUTE && counted_by?(BusyMinutes::SECOND) ? BusyMinutes.runs(from_us, to_us) : []
+        runs.each do |first, stop|
+          from_lines(from_us, first * BusyMinutes::SECOND)
+          from_table("second_counts", "second", BusyMinutes::SECOND, first, stop)
+          from_us = stop * BusyMinutes::SECOND
+        end
+        from_lines(from_us, to_us)
+      end
+
+      # @param size [Integer] of the spans that the table counts by, microseconds
+      # @param first [Integer] number of a span since 1970
+      # @param stop [Integer] the one behind the last
+      def from_table(table, column, size, first, stop)
+        sql, = @condition.as_sql
+        gather(step: "(#{column} - #{@start_us / size}) / #{@step_us / size}", severity: "severity", count: "sum(n)", from: "FROM #{table}", kind: "#{table}.kind_id",
+               where: "WHERE #{column} >= #{first} AND #{column} < #{stop} AND #{self.class.rollup_predicate(sql)}")
       end
 
       def from_lines(from_us, to_us)
+        return if to_us <= from_us
+
         access = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: self.class.method(:share))
         table, where = access.parts(row: !@lanes.nil?)
         gather(step: "((#{access.id} >> #{EventId::TIME_BITS}) - #{@start_us / EventId::MILLISECOND}) / #{@step_us / EventId::MILLISECOND}",

@@ -11,12 +11,17 @@ module Northdrift
 
       HOUR = 60 * MINUTE
 
+      SECOND = "(id >> #{EventId::TIME_BITS}) / #{EventId::MILLISECOND}".freeze
+
       # Tables, and what they count by besides severity.
       TABLES = {
         "minute_counts" => "(id >> #{EventId::TIME_BITS}) / #{MINUTE / EventId::MILLISECOND}",
+        "second_counts" => SECOND,
         "kind_counts" => "kind_id, (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}",
         "template_counts" => "template_id, (id >> #{EventId::TIME_BITS}) / #{HOUR / EventId::MILLISECOND}"
       }.freeze
+      # Which events they count, where they do not count all: see {BusyMinutes}.
+      COUNTED = { "second_counts" => "EXISTS (SELECT 1 FROM second_counts AS known WHERE known.second BETWEEN #{SECOND} / 60 * 60 AND #{SECOND} / 60 * 60 + 59)" }.freeze
 
       module_function
 
@@ -34,7 +39,7 @@ module Northdrift
         TABLES.each do |table, columns|
           Database.rows(<<~SQL, binds)
             INSERT INTO #{table} SELECT #{columns}, id & #{EventId::SEVERITY_MASK} AS severity, count(*)
-            FROM events WHERE #{predicate} GROUP BY #{(1..columns.split(', ').size + 1).to_a.join(', ')} ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
+            FROM events WHERE #{predicate} AND #{COUNTED.fetch(table, 'true')} GROUP BY #{(1..columns.split(', ').size + 1).to_a.join(', ')} ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
           SQL
         end
       end

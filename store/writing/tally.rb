@@ -18,6 +18,7 @@ module Northdrift
         @minutes = Hash.new(0)
         @kinds = Hash.new(0)
         @templates = Hash.new(0)
+        @ids = []
       end
 
       # @param batch [Batch]
@@ -25,6 +26,7 @@ module Northdrift
       # @param kinds [Hash{Integer=>Integer}] ids by the batch's numbers
       # @param templates [Hash{Integer=>Integer}] likewise
       def add(batch, ids, kinds, templates)
+        @ids << ids
         starts = ends = minute = slot = hour = 0
         ids.each_with_index do |id, index|
           # Most lines are of the minute of the line before.
@@ -49,6 +51,7 @@ module Northdrift
         put("minute_counts", @minutes, false)
         put("kind_counts", @kinds, true)
         put("template_counts", @templates, true)
+        BusyMinutes.add(@minutes.keys.map { |key| key >> SEVERITY }.uniq, @ids)
       end
 
       private
