@@ -11,15 +11,19 @@ module Northdrift
 
       HOUR = 60 * MINUTE
 
-      SECOND = "(id >> #{EventId::TIME_BITS}) / #{EventId::MILLISECOND}".freeze
+      # @param span [Integer] microseconds
+      # @return [String] SQL: number of the span that an event's id is of. A device whose clock was lost may be an hour before 1970, and
+      #   SQL's division rounds towards nought.
+      def self.number(span)
+        millis = "(id >> #{EventId::TIME_BITS})"
+        size = span / EventId::MILLISECOND
+        "(#{millis} - (#{millis} % #{size} + #{size}) % #{size}) / #{size}"
+      end
+
+      SECOND = number(Reading::Clock::SECOND).freeze
 
       # Tables, and what they count by besides severity.
-      TABLES = {
-        "minute_counts" => "(id >> #{EventId::TIME_BITS}) / #{MINUTE / EventId::MILLISECOND}",
-        "second_counts" => SECOND,
-        "kind_counts" => "kind_id, (id >> #{EventId::TIME_BITS}) / #{SLOT / EventId::MILLISECOND}",
-        "template_counts" => "template_id, (id >> #{EventId::TIME_BITS}) / #{HOUR / EventId::MILLISECOND}"
-      }.freeze
+      TABLES = { "minute_counts" => number(MINUTE), "second_counts" => SECOND, "kind_counts" => "kind_id, #{number(SLOT)}", "template_counts" => "template_id, #{number(HOUR)}" }.freeze
       # Which events they count, where they do not count all: see {BusyMinutes}.
       COUNTED = { "second_counts" => "EXISTS (SELECT 1 FROM second_counts AS known WHERE known.second BETWEEN #{SECOND} / 60 * 60 AND #{SECOND} / 60 * 60 + 59)" }.freeze
 

@@ -6,9 +6,11 @@ module Northdrift
     # is at hand: grouping the rows once they are written takes six times as long.
     class Tally
       SEVERITY = EventId::SEVERITY_BITS
-      # Kinds and templates are fewer than 2^24, so that a key of three parts is one machine word.
-      NUMBER_BITS = 24
-      NUMBERED = 1 << (NUMBER_BITS + SEVERITY)
+      # Steps of time count from here on, so that none is negative: stamps have years from 1 to 9999. Kinds and templates are fewer than
+      # 2^24, so that a key of three parts is one machine word.
+      TIME_BITS = 30
+      FIRST = -(1 << (TIME_BITS - 1))
+      NUMBERED = 1 << (TIME_BITS + SEVERITY)
       MINUTE, SLOT, HOUR = [Rollup::MINUTE, Rollup::SLOT, Rollup::HOUR].map { |span| span / EventId::MILLISECOND }
       ADD = "INSERT INTO %s VALUES %s ON CONFLICT DO UPDATE SET n = n + excluded.n"
       # Rows that one statement takes.
@@ -36,8 +38,8 @@ module Northdrift
             starts = (minute * MINUTE) << EventId::TIME_BITS
             ends = ((minute + 1) * MINUTE) << EventId::TIME_BITS
             minute <<= SEVERITY
-            slot = millis / SLOT << SEVERITY
-            hour = millis / HOUR << SEVERITY
+            slot = ((millis / SLOT) - FIRST) << SEVERITY
+            hour = ((millis / HOUR) - FIRST) << SEVERITY
           end
           severity = id & EventId::SEVERITY_MASK
           @minutes[minute | severity] += 1
@@ -80,8 +82,8 @@ module Northdrift
       def bind(statement, at, key, counts, numbered)
         time = key >> SEVERITY
         if numbered
-          statement.bind_param(at += 1, time >> NUMBER_BITS)
-          time &= (1 << NUMBER_BITS) - 1
+          statement.bind_param(at += 1, time >> TIME_BITS)
+          time = (time & ((1 << TIME_BITS) - 1)) + FIRST
         end
         statement.bind_param(at += 1, time)
         statement.bind_param(at += 1, key & EventId::SEVERITY_MASK)

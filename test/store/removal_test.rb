@@ -38,6 +38,20 @@ class RemovalTest < Northdrift::StoreTest
     assert_equal lines, import_text(GONE, name: "gone.log").events
   end
 
+  # A device that lost its clock starts in 1970, by its own zone; another has a year that no clock should have.
+  def test_clocks_that_are_far_off_are_counted_like_others
+    import_text(KEPT, name: "kept.log")
+    before = contents
+    stamps = %w[1970-01-01T00:00:05+01:00 1969-12-31T23:58:30Z 0001-01-01T00:00:00Z 9999-12-31T23:59:59Z 2300-06-01T00:00:00Z]
+    import_text(stamps.map { |stamp| "<11>1 #{stamp} birch app - - - port down\n" }.join, name: "gone.log")
+    assert_equal [5, 5], [question("host.name = birch").total, question("host.name = birch").histogram(by: :machine, bins: 20).total]
+    assert_equal 2, question("host.name = birch", from_us: -micros(Time.at(86_400)), to_us: 0).histogram(by: nil, bins: 20).total
+    assert_equal [5], Store::PatternTable.new(question("host.name = birch")).count.rows.map(&:lines)
+    %w[kind_counts template_counts].each { |table| assert_equal [7], Store::Database.rows("SELECT sum(n) FROM #{table} WHERE n > 0 AND #{table[0..-8]}_id > 0").flatten }
+    Store::Removal.remove([Store::Source.last.id])
+    assert_equal before, contents
+  end
+
   def test_nothing_to_remove = assert_equal(0, Store::Removal.remove([]))
 
   def test_an_upload_is_taken_back
