@@ -12,6 +12,8 @@ module Northdrift
       MOST_BINS = 400
       MOST_LINES = 1000
       MOST_BODY = 100_000
+      # Parameters that may be given more than once.
+      LISTS = %w[chip shift].freeze
 
       disable :show_exceptions, :raise_errors, :static, :protection
       set :host_authorization, permitted_hosts: []
@@ -26,7 +28,10 @@ module Northdrift
         end
       end
 
-      before { content_type "application/json" }
+      before do
+        content_type "application/json"
+        params.each { |name, value| raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text") unless value.is_a?(String) || (LISTS.include?(name) && value.is_a?(Array)) }
+      end
 
       error Measure::Clause::Mistake do |mistake|
         problem(422, "mistake-in-measure", mistake.message,
