@@ -30,7 +30,7 @@ module Northdrift
 
       before do
         content_type "application/json"
-        params.each { |name, value| raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text") unless value.is_a?(String) || (LISTS.include?(name) && value.is_a?(Array)) }
+        request.GET.each { |name, value| raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text") if value.is_a?(LISTS.include?(name) ? Hash : Enumerable) }
       end
 
       error Measure::Clause::Mistake do |mistake|

@@ -96,6 +96,6 @@ class SenselessTest < Northdrift::AskingTest
     { "/api/causes?line[]=1" => "line", "/api/windows?zone[a]=b" => "zone", "/api/lines?find[]=x" => "find", "/api/lines?chip[a]=x" => "chip" }.each do |path, parameter|
       assert_equal [parameter, 400], ask(path).values_at("parameter", "status"), path
     end
-    assert_equal 1, ask("/api/lines?chip[]=berth&chip[]=%2239%20failed%22", "Page")["lines"].size
+    assert_equal 1, ask("/api/lines?noise=shown&chip[]=berth&chip[]=%2239%20failed%22", "Page")["lines"].size
   end
 end
