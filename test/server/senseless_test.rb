@@ -93,7 +93,8 @@ class SenselessTest < Northdrift::AskingTest
   end
 
   def test_what_is_given_once_is_no_list
-    { "/api/causes?line[]=1" => "line", "/api/windows?zone[a]=b" => "zone", "/api/lines?find[]=x" => "find", "/api/lines?chip[a]=x" => "chip" }.each do |path, parameter|
+    { "/api/causes?line[]=1" => "line", "/api/windows?zone[a]=b" => "zone", "/api/lines?find[]=x" => "find", "/api/lines?chip[a]=x" => "chip",
+      "/api/lines?chip[][a]=x" => "chip", "/api/lines?shift[][a]=x" => "shift" }.each do |path, parameter|
       assert_equal [parameter, 400], ask(path).values_at("parameter", "status"), path
     end
     assert_equal 1, ask("/api/lines?noise=shown&chip[]=berth&chip[]=%2239%20failed%22", "Page")["lines"].size
