@@ -25,7 +25,7 @@ module Northdrift
       # Tables, and what they count by besides severity.
       TABLES = { "minute_counts" => number(MINUTE), "second_counts" => SECOND, "kind_counts" => "kind_id, #{number(SLOT)}", "template_counts" => "template_id, #{number(HOUR)}" }.freeze
       # Which events they count, where they do not count all: see {BusyMinutes}.
-      COUNTED = { "second_counts" => "EXISTS (SELECT 1 FROM second_counts AS known WHERE known.second BETWEEN #{SECOND} / 60 * 60 AND #{SECOND} / 60 * 60 + 59)" }.freeze
+      COUNTED = { "second_counts" => "id >= 0 AND EXISTS (SELECT 1 FROM second_counts AS known WHERE known.second BETWEEN #{SECOND} / 60 * 60 AND #{SECOND} / 60 * 60 + 59)" }.freeze
 
       module_function
 
@@ -43,7 +43,7 @@ module Northdrift
         TABLES.each do |table, columns|
           Database.rows(<<~SQL, binds)
             INSERT INTO #{table} SELECT #{columns}, id & #{EventId::SEVERITY_MASK} AS severity, count(*)
-            FROM events WHERE #{predicate} AND #{COUNTED.fetch(table, 'true')} GROUP BY #{(1..columns.split(', ').size + 1).to_a.join(', ')} ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
+            FROM events WHERE (#{predicate}) AND #{COUNTED.fetch(table, 'true')} GROUP BY #{(1..columns.split(', ').size + 1).to_a.join(', ')} ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
           SQL
         end
       end
