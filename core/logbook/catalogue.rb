@@ -14,9 +14,11 @@ module Northdrift
       # @!attribute rules [Array<Rule>]
       Family = Struct.new(:name, :title, :rules)
 
-      # Readers of lines that repeat what strangers asked for. Whoever sends a request could have them say anything, so only people's own
-      # rules are asked of them.
-      REPEATED = [Reading::Formats::AccessLog::NAME, Reading::Formats::W3c::NAME].freeze
+      # Readers of lines that repeat what strangers asked for, and fields of such a line that stands within another. Whoever sends a
+      # request could have them say anything, so only people's own rules are asked of them.
+      REPEATING = [Reading::Formats::AccessLog, Reading::Formats::W3c, Reading::Formats::Proxy, Reading::Formats::Statements].map { |reader| reader::NAME }.freeze
+      REQUEST_FIELDS = %w[http.response.status_code session.state].freeze
+      FROM = "client.address"
 
       FILES = Dir[File.join(__dir__, "rules/*.yml")].freeze
 
@@ -39,6 +41,8 @@ module Northdrift
       attr_reader :rules
       # @return [String] another one for other rules
       attr_reader :version
+      # @return [Hash{String=>Object}] "shipped": version of the rules that ship; "off" and "own" as {of} takes them
+      attr_reader :definition
 
       # @param texts [Hash{String=>String}] YAML by family
       def initialize(texts)
@@ -47,13 +51,17 @@ module Northdrift
           Family.new(name, family.fetch("title"), family.fetch("rules").map { |values| Rule.new(values, where: family["where"]) })
         end
         use(@families.flat_map(&:rules), [], Digest::SHA256.hexdigest(texts.values.join))
+        @definition = { "shipped" => @version, "off" => [], "own" => [] }
       end
 
       # @param off [Array<String>] ids of rules that are not asked
       # @param own [Array<Hash>] see {Rule#initialize}
       # @return [Catalogue]
       def altered(off: [], own: [])
-        dup.tap { |other| other.use(@rules.reject { |rule| off.include?(rule.id) }, own.map { |values| Rule.new(values) }, Digest::SHA256.hexdigest([@version, off.sort, own].inspect)) }
+        dup.tap do |other|
+          other.use(@rules.reject { |rule| off.include?(rule.id) }, own.map { |values| Rule.new(values) }, Digest::SHA256.hexdigest([@version, off.sort, own].inspect))
+          other.definition = @definition.merge("off" => off.sort, "own" => own)
+        end
       end
 
       # @param event [Event]
@@ -61,7 +69,7 @@ module Northdrift
       # @param said [Hash{String=>Hash}] see {Find::Subjects.of}
       # @return [Happening, nil]
       def read(event, source, said = Find::Subjects::NOTHING)
-        marked = !REPEATED.include?(event.reader) && @any.match?(event.raw)
+        marked = @any.match?(event.raw) && !repeats?(event)
         return unless marked || @own.any?
 
         subject = Find::Subjects.of(event, source, said)
@@ -75,7 +83,12 @@ module Northdrift
         nil
       end
 
+      def repeats?(event) = REPEATING.include?(event.reader) || (event.fields.key?(FROM) && REQUEST_FIELDS.any? { |name| event.fields.key?(name) })
+      private :repeats?
+
       protected
+
+      attr_writer :definition
 
       # @param marked [Array<Rule>] that are asked where their mark stands
       # @param own [Array<Rule>] that are asked of every line

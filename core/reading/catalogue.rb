@@ -8,20 +8,42 @@ module Northdrift
     # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may
     # mix formats; but for those formats that name their columns in a line of their own. Narrow formats come before wide ones.
     module Catalogue
-      READERS = [Formats::Csv, Formats::W3c, Formats::Rfc5424, Formats::OtlpJson, Formats::JournalJson, Formats::JsonLines, Formats::WindowsEvent, Formats::JournalExport,
-                 Formats::Audit, Formats::Container, Formats::Device, Formats::WebError, Formats::Database, Formats::PackageHistory, Formats::KernelRing, Formats::Rfc3164,
-                 Formats::KeyValue, Formats::AccessLog, Formats::PackageLog, Formats::Stamped, Formats::Plain].freeze
-      BY_NAME = READERS.to_h { |reader| [reader::NAME, reader] }.freeze
-
-      # First bytes that a format cannot do without; a format that is missing here is offered every line.
+      # In the order in which they are asked, with the first bytes that a format cannot do without: nil is any.
+      DIGIT = "0123456789"
+      MONTH = "JFMASOND"
+      LETTER = [*"A".."Z", *"a".."z"].join.freeze
+      LEVEL = Severity::WORDS.keys.flat_map { |word| [word[0], word[0].upcase] }.uniq.join.freeze
       FIRST_BYTES = {
-        Formats::W3c => "#0123456789", Formats::Database => "0123456789", Formats::PackageHistory => "S",
-        Formats::Rfc5424 => "<", Formats::OtlpJson => "{", Formats::JournalJson => "{", Formats::JsonLines => "{", Formats::WindowsEvent => "<\xEF",
-        Formats::Rfc3164 => "<JFMASOND0123456789", Formats::KeyValue => [*"A".."Z", *"a".."z", "_", "@"].join,
-        Formats::JournalExport => "_", Formats::Audit => "tn", Formats::Container => "0123456789", Formats::Device => "<*.0123456789",
-        Formats::WebError => "[0123456789", Formats::KernelRing => "<[0123456789", Formats::PackageLog => "JFMASOND0123456789",
-        Formats::Stamped => "[(JFMASONDTW0123456789"
-      }.transform_values { |chars| chars.b.bytes }.freeze
+        Formats::Csv => nil,
+        Formats::W3c => "##{DIGIT}",
+        Formats::Rfc5424 => "<",
+        Formats::OtlpJson => "{",
+        Formats::JournalJson => "{",
+        Formats::DatabaseJson => "{",
+        Formats::JsonLines => "{",
+        Formats::WindowsEvent => "<\xEF",
+        Formats::JournalExport => "_",
+        Formats::Audit => "tn",
+        Formats::Container => DIGIT,
+        Formats::Device => "<*.:#{DIGIT}#{LETTER}",
+        Formats::WebError => "[#{DIGIT}",
+        Formats::Database => DIGIT,
+        Formats::PackageHistory => "S",
+        Formats::KernelRing => "<[#{DIGIT}",
+        Formats::Rfc3164 => "<#{MONTH}TW#{DIGIT}",
+        Formats::RubyLogger => "DIWEFA",
+        Formats::Lettered => "XACEWNIDdF",
+        Formats::Headed => "=[#{MONTH}",
+        Formats::KeyValue => "_@#{LETTER}",
+        Formats::AccessLog => nil,
+        Formats::Proxy => ":[#{DIGIT}abcdefABCDEF",
+        Formats::PackageLog => "#{MONTH}#{DIGIT}",
+        Formats::Statements => "#/#{DIGIT}#{LETTER}",
+        Formats::Stamped => "[(#{MONTH}TW#{DIGIT}#{LEVEL}",
+        Formats::Plain => nil
+      }.transform_values { |chars| chars&.b&.bytes }.freeze
+      READERS = FIRST_BYTES.keys.freeze
+      BY_NAME = READERS.to_h { |reader| [reader::NAME, reader] }.freeze
 
       OFFERS = Array.new(256) do |byte|
         READERS.select { |reader| FIRST_BYTES[reader].nil? || FIRST_BYTES[reader].include?(byte) }.freeze
@@ -33,10 +55,16 @@ module Northdrift
       DASH = 45
       DATED = [Formats::Container, Formats::Database, Formats::Rfc3164, Formats::PackageLog].freeze
       # Most of those start with the address of a client.
-      UNDATED = ([Formats::Csv, Formats::W3c, Formats::AccessLog, *OFFERS[DIGITS.begin]].uniq - DATED).freeze
+      UNDATED = ([Formats::Csv, Formats::W3c, Formats::AccessLog, Formats::Proxy, *OFFERS[DIGITS.begin]].uniq - DATED).freeze
       NO_LINE = [Formats::Plain].freeze
       # Readers that tell whether two lines are parts of one record (`joins?`), and put them together (`join`).
       JOINING = READERS.select { |reader| reader.respond_to?(:joins?) }.to_h { |reader| [reader::NAME, reader] }.freeze
+
+      # Readers of records that begin with a line without a text (`below`).
+      HEADS = READERS.select { |reader| reader.respond_to?(:below) }.to_h { |reader| [reader::NAME, reader] }.freeze
+
+      # Readers that tell whether an indented line is a record of its own (`further`).
+      FURTHER = READERS.select { |reader| reader.respond_to?(:further) }.to_h { |reader| [reader::NAME, reader] }.freeze
 
       # Readers that tell whether a record goes on with the next line, whatever that looks like (`unfinished?`).
       UNFINISHED = READERS.select { |reader| reader.respond_to?(:unfinished?) }.to_h { |reader| [reader::NAME, reader] }.freeze

@@ -31,6 +31,20 @@ module Northdrift
         @latest = {}
       end
 
+      # @param zone [String] an IANA zone name that a stamp says
+      # @return [Clock, nil] the same in that zone; nil where there is none of that name
+      def of(zone)
+        @others ||= {}
+        @others.fetch(zone) do
+          @others.clear if @others.size > 100
+          @others[zone] = begin
+            Clock.new(reference_us: @reference_us, zone: zone)
+          rescue TZInfo::InvalidTimezoneIdentifier
+            nil
+          end
+        end
+      end
+
       # Keeps what a stamp's text came to, for the many lines of one second.
       # @param text [String]
       def remember(text)
@@ -57,6 +71,18 @@ module Northdrift
       # @!visibility private
       Latest = Struct.new(:text, :value)
       private_constant :Latest
+
+      # @param name [String] abbreviation of a zone
+      # @return [Integer, nil] minutes east of UTC that it last stood for in this zone; nil where it never did
+      def named_offset(name)
+        return if @utc_zone
+
+        @named ||= begin
+          now = Time.at(0, @reference_us, :microsecond)
+          [*@zone.offsets_up_to(now), *@zone.transitions_up_to(now).map(&:offset)].to_h { |offset| [offset.abbreviation.to_s, offset.observed_utc_offset / 60] }
+        end
+        @named[name]
+      end
 
       # @param local_seconds [Integer] seconds since 1970 on the wall clock of the zone
       # @return [Integer] seconds since 1970, UTC

@@ -14,8 +14,10 @@ module Northdrift
     class Header
       FIELDS = "#Fields:"
       SEPARATORS = [",", ";", "\t"].freeze
-      NAME = %r{\A[A-Za-z@_][\w .@/()%-]{0,59}\z}
+      NAME = %r{\A[A-Za-z@_\x80-\xFF][\w .@/()%\x80-\xFF-]{0,59}\z}n
       LEAST = 3
+      # Two names may be a sentence with a comma, unless they are words without a blank.
+      WORD = /\A[\w.@\x80-\xFF-]+\z/n
       # Names that a column with the time has, besides those of JSON records.
       TIMES = ["date", "time", "date time", "date/time", "created", "timestamp (utc)", "event time"].freeze
       # So far into a file its first line is looked for.
@@ -46,12 +48,13 @@ module Northdrift
 
       def self.separated(line)
         separator = SEPARATORS.max_by { |sign| line.count(sign) }
-        return if line.count(separator) < LEAST - 1
+        return unless line.include?(separator)
 
-        names = CSV.parse_line(line, col_sep: separator)&.map { |name| name.to_s.strip }
-        return if names.nil? || !names.all?(NAME) || names.uniq.size != names.size
+        cells = CSV.parse_line(line, col_sep: separator) || []
+        names = cells.map { |name| name.to_s.strip }
+        return if !names.all?(NAME) || names.uniq.size != names.size || (names.size < LEAST && !cells.all?(WORD))
 
-        new(line, names, separator) if names.any? { |name| FieldNames.role(name) == :time || TIMES.include?(name.downcase) }
+        new(line, names, separator) if names.any? { |name| FieldNames.role(name) == :time || TIMES.include?(name.downcase) || Formats::JsonLines::TIMELY.match?(name) }
       rescue CSV::MalformedCSVError, ArgumentError
         nil
       end

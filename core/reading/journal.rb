@@ -21,20 +21,26 @@ module Northdrift
 
       module_function
 
-      # @param entry [Hash{String=>String}] values by field
+      # @param entry [Hash{String=>String,Array<String>}] values by field; several where the field comes several times
       # @param raw [String] bytes of the record
       # @param reader [Symbol]
       # @return [Event]
       def event(entry, raw, context, reader:)
+        fields = fields(entry)
+        entry = entry.transform_values { |value| value.is_a?(Array) ? value.first : value }
         us = TIMES.filter_map { |name| entry[name]&.to_i }.first
         stamp = us && Clock::PLAUSIBLE.cover?(us) ? Stamp::Found.new(us, 0, Stamp::NOTHING) : nil
         context.event(raw, reader: reader, stamp: stamp, message: entry["MESSAGE"].to_s.b, machine: entry["_HOSTNAME"], service: entry.values_at(*SPEAKERS).compact.first,
-                           severity: severity(entry["PRIORITY"]), fields: fields(entry), constants: constants(entry["SYSLOG_FACILITY"]))
+                           severity: severity(entry["PRIORITY"]), fields: fields, constants: constants(entry["SYSLOG_FACILITY"]))
       end
 
+      # Further values of a field get a number, as those of lists do.
       def fields(entry)
-        entry.each_with_object({}) do |(name, value), fields|
-          fields[NAMES[name] || "#{PREFIX}#{Text.display(name.sub(/\A_+/, '')).downcase}"] ||= value.b unless LEFT_OUT.include?(name)
+        entry.each_with_object({}) do |(name, values), fields|
+          next if LEFT_OUT.include?(name)
+
+          name = NAMES[name] || "#{PREFIX}#{Text.display(name.sub(/\A_+/, '')).downcase}"
+          Array(values).each_with_index { |value, index| fields[index.zero? ? name : "#{name}.#{index}"] ||= value.b }
         end
       end
       private_class_method :fields

@@ -1,7 +1,5 @@
 # frozen_string_literal: true
 
-require "oj"
-
 module Northdrift
   module Reading
     # Log records in the JSON encoding of the OpenTelemetry protocol (OTLP specification 1.x, "JSON Protobuf Encoding").
@@ -12,14 +10,6 @@ module Northdrift
 
       module_function
 
-      # @param text [String] JSON
-      # @return [Object, nil] nil when it is none
-      def parse(text)
-        Oj.load(text.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)
-      rescue Oj::ParseError, EncodingError, ArgumentError, RangeError
-        nil
-      end
-
       # @param object [Hash] an ExportLogsServiceRequest
       # @yieldparam resource [Hash]
       # @yieldparam scope [Hash]
@@ -28,7 +18,7 @@ module Northdrift
       def each(object)
         list(object, "resourceLogs", "resource_logs").each do |group|
           list(group, "scopeLogs", "scope_logs").each do |scoped|
-            list(scoped, "logRecords", "log_records").each { |record| yield group["resource"] || {}, scoped["scope"] || {}, hash(record) }
+            list(scoped, "logRecords", "log_records").each { |record| yield told(group["resource"]), told(scoped["scope"]), hash(record) }
           end
         end
       end
@@ -36,7 +26,7 @@ module Northdrift
       # @param text [String] JSON of an ExportLogsServiceRequest, bytes
       # @return [Boolean] whether it has more than one record
       def several?(text)
-        object = parse(text)
+        object = Json.parse(text)
         object.is_a?(Hash) && to_enum(:each, object).first(2).size > 1
       rescue Malformed
         false
@@ -46,19 +36,19 @@ module Northdrift
       # @return [Array<Array(Integer, String)>] where in the text each record ends, the last one with all that follows; and
       #   the record as JSON of its own
       def parts(text)
-        objects = split(parse(text))
+        objects = split(Json.parse(text))
         stops = RecordEnds.of(text)
         stops = Array.new(objects.size, 0) unless stops.size == objects.size
         stops[-1] = text.bytesize
-        stops.zip(objects.map(&:b))
+        stops.zip(objects)
       end
 
       # @param object [Hash] an ExportLogsServiceRequest
-      # @return [Array<String>] the same as JSON of one record each
+      # @return [Array<String>] the same as JSON of one record each, bytes
       # @raise [Malformed]
       def split(object)
         lines = []
-        each(object) { |resource, scope, record| lines << Oj.dump({ "resourceLogs" => [{ "resource" => resource, "scopeLogs" => [{ "scope" => scope, "logRecords" => [record] }] }] }, mode: :strict) }
+        each(object) { |resource, scope, record| lines << Json.dump({ "resourceLogs" => [{ "resource" => resource, "scopeLogs" => [{ "scope" => scope, "logRecords" => [record] }] }] }) }
         lines
       end
 
@@ -70,7 +60,7 @@ module Northdrift
         kind, value = any.first
         case kind.to_s.delete("_").downcase
         when "intvalue" then value.to_i
-        when "doublevalue" then value.is_a?(Numeric) ? value : value.to_s
+        when "doublevalue" then value.is_a?(Numeric) && value.finite? ? value : value.to_s
         when "arrayvalue" then Array(value.is_a?(Hash) ? value["values"] : nil).map { |one| value(one) }
         when "kvlistvalue" then Array(value.is_a?(Hash) ? value["values"] : nil).to_h { |pair| [pair["key"].to_s, value(pair["value"])] }
         else value
@@ -82,6 +72,10 @@ module Northdrift
         found.is_a?(Array) ? found : raise(Malformed, "#{names.first} must be a list")
       end
       private_class_method :list
+
+      # What is said of all records may be left out.
+      def told(object) = object.is_a?(Hash) ? object : {}
+      private_class_method :told
 
       def hash(object) = object.is_a?(Hash) ? object : raise(Malformed, "an object was expected")
       private_class_method :hash

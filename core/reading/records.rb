@@ -27,6 +27,7 @@ module Northdrift
         @open = nil
         @xml = nil
         @entry = nil
+        @json = nil
         @unfinished = nil
       end
 
@@ -38,44 +39,55 @@ module Northdrift
         @lines.finish { |text, ending, number, offset, inside| line(text, ending, number, offset, inside) }
         close_xml
         close_entry
+        close_json
         close
       end
 
       # @return [Integer] bytes of the source that are in events already handed out
-      def settled = pending ? pending.offset : @open ? @open.offset : @lines.offset
+      def settled = (@open || pending)&.offset || @lines.offset
 
       # @return [Integer] physical lines of the source that are in events already handed out
-      def settled_lines = pending ? pending.number - 1 : @open ? @open.line_number - 1 : @lines.number
+      def settled_lines = @open ? @open.line_number - 1 : pending ? pending.number - 1 : @lines.number
 
       private
 
       Pending = Struct.new(:text, :number, :offset)
+      # The same of objects in one JSON text.
+      Objects = Struct.new(:cutter, :number, :offset) do
+        def text = cutter.rest
+      end
 
-      # @return [Pending, nil] a record that is not whole yet
-      def pending = @xml || @entry
+      # @return [Pending, Objects, nil] a record that is not whole yet
+      def pending = @xml || @entry || @json
 
       def line(text, ending, number, offset, inside)
         return piece(text, ending, number, offset) if inside && !pending
         return resume(text, ending, number, offset) if @unfinished
 
-        learn(text) if offset.zero? && !inside
+        first(text) if offset.zero? && !inside
+        return json(text, ending) if @json
         return xml(text, ending, number, offset) if @xml || xml?(text)
         return entry(text, ending, number, offset) if @entry || text.start_with?(Formats::JournalExport::START)
 
         first = text.getbyte(0)
-        return append(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
+        return indented(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
 
         event = Catalogue.read(text, @context)
-        return several(text, ending, number, offset) if event.reader == :otlp_json && Otlp.several?(text)
+        return several(text, text, ending, number, offset) if several?(event, text)
 
         if @open && event.reader == :plain && event.note.nil? && (@open.stamped || Traces.continues?(text, @open.raw))
           append(text, ending, number, offset)
         elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) && joining.joins?(@open, event)
           joining.join(@open, event)
-          append(text, ending, number, offset)
+          append(text, ending, number, offset, joined: true)
         else
           open(event, ending, number, offset)
         end
+      end
+
+      def indented(text, ending, number, offset)
+        event = Catalogue::FURTHER[@open.reader]&.further(@open, text, @context)
+        event ? open(event, ending, number, offset) : append(text, ending, number, offset)
       end
 
       # Told by its first bytes where it is not: this is asked of every line.
@@ -96,8 +108,13 @@ module Northdrift
         @unfinished = finishing if finishing&.unfinished?(event.raw)
       end
 
-      # The first line of a source may name the columns of all others.
-      def learn(text) = (header = Header.read(text)) && @context.header = header
+      # The first line of a source may name the columns of all others, or start a JSON text of many lines.
+      def first(text)
+        header = Header.read(text)
+        @context.header = header if header
+        cutter = JsonText.of(text)
+        @json = Objects.new(cutter, 1, 0) if cutter
+      end
 
       # A record that its reader said is not whole: it is read again with each line, until it is.
       def resume(text, ending, number, offset)
@@ -122,28 +139,41 @@ module Northdrift
         line(text, ending, number, offset, false)
       end
 
-      # A line with several log records becomes as many events; each has its part of the text.
-      def several(text, ending, number, offset)
+      def several?(event, text) = event.reader == :otlp_json && Otlp.several?(text)
+
+      # A request with several log records becomes as many events; each has its part of the text, what stands around the request too.
+      def several(text, request, ending, number, offset)
+        before = text.index(request)
         at = 0
-        Otlp.parts(text).each do |stop, object|
+        Otlp.parts(request).each do |stop, object|
+          last = stop == request.bytesize
+          stop = last ? text.bytesize : before + stop
           event = Catalogue.read(object, @context)
           event.raw = text.byteslice(at, stop - at)
           event.body_at = 0
-          open(event, stop == text.bytesize ? ending : Lines::NONE, number, offset + at)
+          open(event, last ? ending : Lines::NONE, number + text.byteslice(0, at).count("\n"), offset + at)
           at = stop
         end
       end
 
-      def append(text, ending, number, offset)
+      # @param joined [Boolean] whether the reader has taken from the line what it tells
+      def append(text, ending, number, offset, joined: false)
         event = @open
         return split(text, ending, number, offset) if event.raw.bytesize + text.bytesize + 2 > LIMIT
 
-        # The message grows too where it is the end of the record.
-        tail = event.raw.end_with?(event.message)
-        event.message = event.message.dup << event.ending << text if tail
+        grow(event, text) unless joined
         event.raw = event.raw.dup if event.raw.frozen?
         event.raw << event.ending << text
         event.ending = ending
+      end
+
+      # The message grows too where it is the end of the record, or what its reader has taken from there; that of a head begins.
+      def grow(event, text)
+        return if Catalogue::HEADS[event.reader]&.below(event, text)
+        return event.message = event.message.dup << event.ending << text if event.raw.end_with?(event.message)
+
+        joining = Catalogue::JOINING[event.reader]
+        joining.go_on(event, text) if joining.respond_to?(:go_on)
       end
 
       # A further piece of a line that is too long for one.
@@ -214,10 +244,50 @@ module Northdrift
         open(Catalogue.read(raw, @context), ending, pending.number, pending.offset)
       end
 
-      # What looked like an event and never ended is given out line by line.
+      def json(text, ending)
+        @json.cutter.push(text + ending) { |piece| emit_object(piece) }
+        give_out_json unless @json.cutter.fits? && @json.text.bytesize <= LIMIT
+      end
+
+      def emit_object(piece)
+        ending = piece.text[/\r?\n\z/] || Lines::NONE
+        raw = piece.text.byteslice(0, piece.text.bytesize - ending.bytesize)
+        event = Catalogue.read(piece.object, @context)
+        if several?(event, piece.object) then several(raw, piece.object, ending, @json.number, @json.offset)
+        else
+          event.raw = raw
+          event.body_at = 0
+          open(event, ending, @json.number, @json.offset)
+        end
+        @json.number += piece.text.count("\n")
+        @json.offset += piece.text.bytesize
+      end
+
+      def give_out_json
+        pending = @json
+        @json = nil
+        give_out(pending)
+      end
+
+      # What closes the list belongs to its last object.
+      def close_json
+        return unless @json
+        return give_out_json if @open.nil? || @json.text.empty? || @json.cutter.open? || !@json.cutter.fits?
+
+        whole = @open.raw + @open.ending + @json.text
+        @json = nil
+        @open.ending = whole[/\r?\n\z/] || Lines::NONE
+        @open.raw = whole.byteslice(0, whole.bytesize - @open.ending.bytesize)
+      end
+
       def close_xml
         pending = @xml or return
         @xml = nil
+        give_out(pending)
+      end
+
+      # What looked like a record and never ended is given out line by line.
+      def give_out(pending)
         number = pending.number - 1
         offset = pending.offset
         pending.text.each_line do |whole|

@@ -18,9 +18,10 @@ module Northdrift
             case_sensitive: true),
         # "LOG:  checkpoint complete", as database servers have it
         re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true),
-        # "[warn] …", "<error> …", "|info|", "[core:error] …", and "warning: …" at the very start
+        # "[warn] …", "<error> …", "|info|", "[core:error] …"
         re2('[\[<(|:](emerg|alert|crit|critical|fatal|error|err|warn|warning|notice|info|debug|trace)[\]>)|:]'),
-        re2("^(fatal|error|warning|warn|notice|info|debug): ")
+        # "warning: …" at the very start, or behind what the program calls the part of it that speaks: "auth: Error: …", "general: debug 1: …"
+        re2('^(?:PHP )?(?:[\w()./-]{1,40}: ){0,2}(emergency|alert|critical|panic|fatal|error|warning|warn|notice|info|debug)(?: \d+)?: ')
       ].freeze
 
       # Whether one of these is there.

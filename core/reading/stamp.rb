@@ -17,53 +17,75 @@ module Northdrift
       YEAR_INFERRED = %i[year zone].freeze
       ONLY_YEAR_INFERRED = %i[year].freeze
 
-      TIME = '(?<hour>\d\d):(?<minute>\d\d):(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?'
+      CLOCK = ':(?<minute>\d\d):(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?'
+      TIME = "(?<hour>\\d\\d)#{CLOCK}".freeze
+      # Some programs write the hours before ten with one digit, behind one more blank or not.
+      SHORT_TIME = "(?<hour>[ \\d]?\\d)#{CLOCK}".freeze
       MONTH = "(?<month_name>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)"
-      ZONE = '(?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)'
+      ZONE = "(?<zone>Z|[+-]\\d\\d(?::?\\d\\d)?|#{ZoneNames::PATTERN})".freeze
       WEEKDAY = "(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun)"
 
       # Form names as the inspector shows them. Order matters where one form starts like another.
       FORMS = {
         # ISO 8601-1:2019, 5.4.2.1 (and RFC 3339, section 5.6)
-        iso: /\A(?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d)[T _]#{TIME}(?: ?#{ZONE}(?![\w:]))?/,
-        # RFC 3164, section 4.1.2, and with the year that network devices add
-        bsd: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{ZONE}(?![\w:]))?/,
+        iso: /\A(?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d)[T _]#{SHORT_TIME}(?: ?#{ZONE}(?![\w:]))?/,
+        # The same with the day of the week, as systemd's tools print times
+        weekday: /\A#{WEEKDAY} (?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d) #{TIME}(?: #{ZONE}(?![\w:]))?/,
+        # RFC 3164, section 4.1.2, and with the year that network devices add. A name there is the machine's: section 5.4, example 3
+        bsd: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: (?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/,
+        # As network devices write it: the zone's name before a colon, the year first or behind the day
+        device: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{ZONE}(?=:))?/,
+        device_year: /\A(?<year>\d{4}) #{MONTH} (?<day>[ \d]\d|\d) #{TIME}(?: #{ZONE}(?=:))?/,
         # Common log format: day/month/year:time zone
-        access: %r{\A(?<day>\d\d)/#{MONTH}/(?<year>\d{4}):#{TIME} #{ZONE}},
+        access: %r{\A(?<day>\d\d)/#{MONTH}/(?<year>\d{4})[: ]#{TIME}(?: #{ZONE})?},
         # asctime() of ISO C, and with the zone that date(1) puts before the year
-        ctime: /\A#{WEEKDAY} #{MONTH} (?<day>[ \d]\d) #{TIME}(?: [A-Z]{3,4})? (?<year>\d{4})/,
+        ctime: /\A#{WEEKDAY} #{MONTH} (?<day>[ \d]\d) #{TIME}(?: (?:#{ZONE}|[A-Z]{3,4}))? (?<year>\d{4})/,
         # RFC 5322, section 3.3, and the HTTP date of RFC 9110, section 5.6.7
         mail: /\A#{WEEKDAY}, (?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME} #{ZONE}/,
-        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d) #{TIME}},
-        dots: /\A(?<day>\d\d)\.(?<month>\d\d)\.(?<year>\d{4})[ T]#{TIME}/,
+        day_month: /\A(?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME}(?: #{ZONE}(?![\w:]))?/,
+        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d) #{SHORT_TIME}},
+        # Day, month and year with dashes; Erlang has two colons before the clock, PHP the name of a zone behind it
+        dashes: %r{\A(?<day>\d\d?)-#{MONTH}-(?<year>\d{4})(?: |::)#{SHORT_TIME}(?: (?:#{ZONE}|(?<region>[A-Z][\w+-]+(?:/[\w+-]+){1,2}))(?![\w:/]))?},
+        # The written form of US English, as Java's runtime prints times: some of its versions have a narrow blank before AM and PM
+        half_days: /\A#{MONTH} (?<day>\d\d?), (?<year>\d{4}),? (?<hour>\d\d?)#{CLOCK}(?: |\xE2\x80\xAF)(?<half>[AP])M(?!\w)/n,
+        # As old database servers write it; asked for by name only
+        six: /\A(?<year>\d\d)(?<month>\d\d)(?<day>\d\d) #{SHORT_TIME}/,
+        dots: /\A(?<day>\d\d)\.(?<month>\d\d)\.(?<year>\d{4})[ T]#{SHORT_TIME}/,
         basic: /\A(?<year>\d{4})(?<month>\d\d)(?<day>\d\d)T(?<hour>\d\d)(?<minute>\d\d)(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/,
         # seconds, milliseconds, microseconds or nanoseconds since 1970
         epoch: /\A(?<epoch>\d{10}(?:\.\d{1,9})?|\d{13}|\d{16}|\d{19})(?![\w.])/
       }.freeze
 
+      # As JSON of .NET has times: milliseconds since 1970 (common practice).
+      DATE_OBJECT = %r{\A/Date\((\d{13})(?:[+-]\d{4})?\)/\z}
+
+      ACCESS_WITHOUT_ZONE = "22/Nov/2026:06:12:08".bytesize
+
       # Which forms can start with a byte.
       BY_FIRST_BYTE = Hash.new(NOTHING).merge(
-        **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access]] },
-        **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd]] },
-        **"MTWFS".each_char.to_h { |letter| [letter.ord, letter =~ /[MFS]/ ? %i[bsd ctime mail] : %i[ctime mail]] }
+        **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access day_month dashes]] },
+        **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd half_days]] },
+        **"MTWFS".each_char.to_h { |letter| [letter.ord, letter =~ /[MFS]/ ? %i[bsd half_days ctime mail weekday] : %i[ctime mail weekday]] }
       ).freeze
 
       # What may follow the seconds of an ISO stamp.
-      ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/
+      ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|[+-]\d\d(?::?\d\d)?|#{ZoneNames::PATTERN})(?![\w:]))?/
       # The commonest of these is looked at byte by byte: a point, so many digits, and Z at the end or before a blank.
       DIGITS_OF_A_SECOND = 6
       TENS = (0..DIGITS_OF_A_SECOND).map { |power| 10**power }.freeze
       POINT, ZULU, BLANK, ZERO, SIX, NINE = ".Z 069".bytes
-      ISO_MINUTE = /\A\d{4}-\d\d-\d\d[T _]\d\d:\d\d:/
+      SIGNS = "+-".bytes.freeze
+      ISO_MINUTE = /\A\d{4}-\d\d-\d\d[T _][ \d]\d:\d\d:/
 
       module_function
 
       # @param text [String] starts with the stamp, if there is one
       # @param clock [Clock]
       # @param forms [Array<Symbol>, nil] the forms to try; all that fit by default
+      # @param remember [Boolean] whether ISO and BSD stamps of the minute before may be told sooner
       # @return [Found, nil]
-      def read(text, clock, forms = nil)
-        found = remembered(text, clock)
+      def read(text, clock, forms = nil, remember: true)
+        found = remembered(text, clock) if remember
         return found if found
 
         (forms || BY_FIRST_BYTE[text.getbyte(0)]).each do |form|
@@ -74,21 +96,22 @@ module Northdrift
         nil
       end
 
-      # @param text [String] the time of an access log line: day/month/year:time zone
+      # @param text [String] the time of an access log line: day/month/year:time zone; some leave the zone out
       # @return [Found, nil]
       def read_access(text, clock)
         second = two_digits(text, 18) or return
-        base = clock.remember(text.byteslice(0, 17) << text.byteslice(20, 8)) do
+        base = clock.remember(text.byteslice(0, 17) << text.byteslice(20, 8).to_s) do
           match = FORMS[:access].match(text)
           (match && resolve(:access, match, clock)&.us&.-(second * Clock::SECOND)) || false
         end
-        base && Found.new(base + (second * Clock::SECOND), text.bytesize, NOTHING)
+        base && Found.new(base + (second * Clock::SECOND), text.bytesize, text.bytesize > ACCESS_WITHOUT_ZONE ? NOTHING : ZONE_INFERRED)
       end
 
       # @param text [String, Numeric] a value that should be a time and nothing else
       # @return [Found, nil]
       def read_value(text, clock)
-        text = text.is_a?(Float) ? format("%.6f", text) : text.to_s
+        text = (text.is_a?(Float) ? format("%.6f", text) : text.to_s).b
+        text = text[DATE_OBJECT, 1] || text
         found = read(text, clock)
         found if found && found.size == text.bytesize
       end
@@ -139,7 +162,7 @@ module Northdrift
         tail = ISO_TAIL.match(text, 19)
         zone = tail[2]
         if zone
-          Found.new(((base - (offset_minutes(zone) * 60)) * Clock::SECOND) + micros(tail[1]), tail.end(0), NOTHING)
+          Found.new(((base - (offset_minutes(zone, clock) * 60)) * Clock::SECOND) + micros(tail[1]), tail.end(0), NOTHING)
         else
           Found.new((clock.to_utc(base) * Clock::SECOND) + micros(tail[1]), tail.end(0), ZONE_INFERRED)
         end
@@ -171,18 +194,31 @@ module Northdrift
       def resolve(form, match, clock)
         return epoch(match) if form == :epoch
 
-        month = form == :bsd || form == :access || form == :ctime || form == :mail ? Clock::MONTHS[match[:month_name]] : match[:month].to_i
-        civil = [month, match[:day].to_i, match[:hour].to_i, match[:minute].to_i, match[:second].to_i, micros(match[:fraction])]
-        zone = match.names.include?("zone") ? match[:zone] : nil
+        region = told(match, "region")
+        other = region && clock.of(region)
+        # What is no zone's name is the text behind the stamp.
+        stop = region && other.nil? ? match.begin("region") - 1 : match.end(0)
+        clock = other || clock
+        month = (name = told(match, "month_name")) ? Clock::MONTHS[name] : match[:month].to_i
+        hour = (half = told(match, "half")) ? hour_of_day(match[:hour].to_i, half) : match[:hour].to_i
+        civil = [month, match[:day].to_i, hour, match[:minute].to_i, match[:second].to_i, micros(match[:fraction])]
+        zone = told(match, "zone")
         if (year = match[:year])
-          us = clock.utc(year.to_i, *civil, zone && offset_minutes(zone))
-          us && Found.new(us, match.end(0), zone ? NOTHING : ZONE_INFERRED)
+          us = clock.utc(year.bytesize == 2 ? 2000 + year.to_i : year.to_i, *civil, zone && offset_minutes(zone, clock))
+          us && Found.new(us, stop, zone || other ? NOTHING : ZONE_INFERRED)
         else
-          us = clock.utc_without_year(*civil, zone && offset_minutes(zone))
-          us && Found.new(us, match.end(0), zone ? ONLY_YEAR_INFERRED : YEAR_INFERRED)
+          us = clock.utc_without_year(*civil, zone && offset_minutes(zone, clock))
+          us && Found.new(us, stop, zone ? ONLY_YEAR_INFERRED : YEAR_INFERRED)
         end
       end
       private_class_method :resolve
+
+      def told(match, name) = match.names.include?(name) ? match[name] : nil
+      private_class_method :told
+
+      # @return [Integer] 24 and more where a half of a day has no such hour
+      def hour_of_day(hour, half) = hour.between?(1, 12) ? (hour % 12) + (half == "P" ? 12 : 0) : 24
+      private_class_method :hour_of_day
 
       def micros(fraction)
         return 0 unless fraction
@@ -195,8 +231,10 @@ module Northdrift
       end
       private_class_method :micros
 
-      def offset_minutes(zone)
-        return 0 if zone == "Z" || zone == "UTC" || zone == "GMT"
+      # @return [Integer] east of UTC
+      def offset_minutes(zone, clock)
+        return 0 if zone == "Z"
+        return clock.named_offset(zone) || ZoneNames::MINUTES.fetch(zone) unless SIGNS.include?(zone.getbyte(0))
 
         minutes = (zone.byteslice(1, 2).to_i * 60) + zone.byteslice(-2, 2).to_i * (zone.bytesize > 3 ? 1 : 0)
         zone.start_with?("-") ? -minutes : minutes

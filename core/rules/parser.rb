@@ -12,7 +12,7 @@ module Northdrift
       TYPES = {
         "text" => ->(text) { text },
         "whole" => ->(text) { Integer(text, 10, exception: false) },
-        "number" => ->(text) { Float(text, exception: false) },
+        "number" => ->(text) { Float(text, exception: false)&.then { |number| number if number.finite? } },
         # These keep their unit as it stands; conditions and measures understand it.
         "duration" => ->(text) { text if Find::Quantity.parse(text)&.dimension == :time },
         "size" => ->(text) { text if Find::Quantity.parse(text)&.dimension == :size },
@@ -117,7 +117,9 @@ module Northdrift
         when "machine" then event.machine = value
         when "service" then event.service = value
         when "message" then event.message = value.b
-        else fields[self.fields[group]] ||= value.is_a?(String) ? value.b : value
+        else
+          name = self.fields[group]
+          fields[name] = value.is_a?(String) ? value.b : value unless fields.key?(name)
         end
       end
 

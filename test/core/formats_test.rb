@@ -62,6 +62,20 @@ class FormatsTest < Minitest::Test
     assert_equal "word “refused” in the message", read("2026-11-22T06:12:08Z connection refused by peer").severity_rule
   end
 
+  def test_a_record_without_a_message_is_shown_as_it_stands
+    line = '{"time":"2026-11-22T06:12:08Z","voltage":3.1,"pump":"north"}'
+    assert_equal [line, 3.1], [read(line).message, read(line).fields["voltage"]]
+    assert_equal "level=info pump=north", read("level=info pump=north").message
+    assert_equal "GET / HTTP/1.1", read('{"time":"2026-11-22T06:12:08Z","request":"GET / HTTP/1.1","status":200}').message
+  end
+
+  # A time under a name of its own, and a number or a word that is none.
+  def test_a_time_under_any_name_that_says_so
+    assert_equal "2026-11-22 05:12:08 UTC", read('{"msg":"x","time_iso8601":"2026-11-22T06:12:08+01:00"}').time.to_s
+    assert_equal "2026-11-22 06:12:08 UTC", read('{"msg":"x","time":0.25,"logDate":"2026-11-22 06:12:08"}').time.to_s
+    assert_equal %i[time], read('{"msg":"x","request_time":0.25,"uptime":"1795327928","timezone":"Europe/Oslo or so, I think"}').inferred
+  end
+
   def test_hostile_names_are_shown_harmlessly
     event = read("{\"level\":\"info\",\"msg\":\"x\",\"host\":\"a\\u001b[31m\",\"k\\u202ey\":1}")
     assert_equal "a\\x1B[31m", event.machine

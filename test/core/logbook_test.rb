@@ -75,6 +75,14 @@ class LogbookTest < Minitest::Test
     assert_equal [:w3c, true], [asked.reader, asked.raw.include?(words)]
     assert_nil CATALOGUE.read(asked, "test")
     refute_nil CATALOGUE.read(read("Nov 22 06:14:26 alder patchbot[5120]: #{words}"), "test")
+    balanced = "203.0.113.77:4444 [22/Nov/2026:06:14:26.500] web pages/p1 0/0/0/1/2 200 217 - - ---- 1/1/0/0/0 0/0 "
+    [access.sub("GET / HTTP/1.1", words), "<190>Nov 22 06:14:26 alder patchbot[5120]: #{access}", "<190>1 2026-11-22T06:14:26Z alder patchbot 5120 - - #{access.sub('GET / HTTP/1.1', 'x')}",
+     "2026-11-22T06:14:26.5Z stdout F #{access}", %(#{balanced}"GET /?#{words} HTTP/1.1"), %(Nov 22 06:14:26 alder patchbot[5120]: #{balanced}{#{words}} "GET / HTTP/1.1"),
+     "1795327928.123 12 203.0.113.77 TCP_MISS/200 12 GET http://h/#{words.tr(' ', '_')} - HIER_DIRECT/10.0.0.3 text/html; #{words}", "2026-11-22T06:14:26.5Z\t 7 Query\tselect '#{words}'"].each do |line|
+      assert_nil CATALOGUE.read(read(line), "test"), line
+    end
+    # A program that names a status speaks for itself.
+    refute_nil CATALOGUE.read(read(%(Nov 22 06:14:26 alder patchbot[5120]: #{words} status_code=503)), "test")
   end
 
   def test_what_it_says_and_who_did_it

@@ -55,7 +55,7 @@ class ReadersTest < Minitest::Test
   def test_journal_entries_as_json
     line = '{"__CURSOR":"x","__REALTIME_TIMESTAMP":"1795477515676227","PRIORITY":"3","MESSAGE":[104,105,255],"_HOSTNAME":"birch","SYSLOG_IDENTIFIER":"sshd","X":["1","2"]}'
     event = read(line)
-    assert_equal [:journal_json, "hi\xFF".b, "error", "birch", "sshd", "2"], [event.reader, event.message, Severity.name(event.severity), event.machine, event.service, event.fields["journal.x"]]
+    assert_equal [:journal_json, "hi\xFF".b, "error", "birch", "sshd", "1", "2"], [event.reader, event.message, Severity.name(event.severity), event.machine, event.service, *event.fields.values_at("journal.x", "journal.x.1")]
   end
 
   def test_parts_of_a_container_line_are_one_line
@@ -98,6 +98,16 @@ class ReadersTest < Minitest::Test
     assert_equal :stamped, read("[2026/11/22 06:12:08] [warn] low on paper").reader
   end
 
+  # Programs that leave out the first digit of an hour before ten, with a blank for it or without: from memory.
+  def test_hours_before_ten_of_one_digit
+    ["2026-11-22  6:12:08", "2026-11-22 6:12:08", "2026-11-22 06:12:08", "2026/11/22 6:12:08", "22.11.2026 6:12:08"].each do |stamp|
+      event = read("#{stamp} low on paper")
+      assert_equal [Time.utc(2026, 11, 22, 6, 12, 8), "low on paper", %i[zone]], [event.time, event.message, event.inferred], stamp
+    end
+    assert_equal :database, read("2026-11-22  6:12:08 7 [Warning] Aborted connection 7").reader
+    assert_equal([Time.utc(2026, 11, 22, 6, 12, 8, 5000), []], read("2026-11-22  6:12:08.005Z low").then { |event| [event.time, event.inferred] })
+  end
+
   # PostgreSQL documentation, "Error Reporting and Logging" (log_line_prefix '%m [%p] ' is the default; the lines are from memory).
   DATABASE = <<~TEXT
     2026-11-22 06:12:08.123 UTC [1234] ERROR:  duplicate key value violates unique constraint "seats_pkey"
@@ -132,6 +142,28 @@ class ReadersTest < Minitest::Test
       assert_equal([[:csv, nil], [:csv, "alder"], [:csv, "birch"]], events.map { |event| [event.reader, event.machine] })
       assert_equal ["low;\nvery low", "2026-11-22 06:12:08 UTC", "warning"], [events[1].fields["what"], events[1].time.to_s, Severity.name(events[1].severity)]
     end
+  end
+
+  # Tables as shells, spreadsheets and devices write them: text; time, severity, machine, service, message and fields of the first row.
+  {
+    "\"TimeCreated\",\"LevelDisplayName\",\"ProviderName\",\"Id\",\"MachineName\",\"Message\"\r\n\"2026-11-22T06:12:08.1234567Z\",\"Error\",\"Spooler\",\"7031\",\"print-01\",\"It ended.\r\nOnce.\"\r\n" =>
+      ["2026-11-22 06:12:08 UTC", "error", "print-01", "Spooler", "It ended.\r\nOnce.", { "Id" => 7031 }],
+    "Timestamp\tLevel\tLogger\tMessage\n2026-11-22 06:12:08.417\tWARN\tpool\tslow\n" => ["2026-11-22 06:12:08 UTC", "warning", nil, nil, "slow", { "logger.name" => "pool" }],
+    "nr;zeit;größe\n1;22.11.2026 06:12:08;7\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "1;22.11.2026 06:12:08;7", { "nr" => 1, "größe" => 7 }],
+    "timestamp,value\n1795327928,3.5\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "1795327928,3.5", { "value" => "3.5" }],
+    "ts,msg\n2026-11-22T06:12:08Z,\"a, b\"\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "a, b", {}]
+  }.each_with_index do |(text, (time, severity, machine, service, message, fields)), index|
+    define_method("test_table_#{index}") do
+      header, row, = records(text)
+      assert_equal [:csv, :csv, text.b], [header.reader, row.reader, whole([header, row]).b]
+      assert_equal [time, severity, machine, service, message], [row.time.round.to_s, Severity.name(row.severity), row.machine, row.service, Text.utf8(row.message)]
+      fields.each { |name, value| assert_equal value, row.fields[name], name }
+    end
+  end
+
+  # A first line with commas is not a header for that.
+  ["Well, time flies\nand, so on\n", "date, time\nx, y\n", "error, warning\na, b\n", "2026-11-22,time\n1,2\n"].each_with_index do |text, index|
+    define_method("test_no_table_#{index}") { refute_includes records(text).map(&:reader), :csv, text }
   end
 
   # A quote that is never closed must not swallow the file.

@@ -3,15 +3,17 @@
 module Northdrift
   module Reading
     module Formats
-      # The Common Log Format of web servers, and Combined, which adds the referring page and the client's program.
+      # The Common Log Format of web servers, and Combined, which adds the referring page and the client's program; with the server's
+      # name and port before it where several servers write one file.
       # Fields follow the OpenTelemetry semantic conventions for HTTP.
       module AccessLog
         NAME = :access_log
         TITLE = "web access log"
         WHY = "client, user, [time], \"request\", status and size as in the Common Log Format"
 
-        LINE = /\A(\S+) (\S+) (\S+) \[(\d\d\/[A-Z][a-z]{2}\/\d{4}:[^\]]{13,24})\] "((?>[^"\\]+|\\.)*)" (\d{3}) (\d+|-)(?: "((?>[^"\\]+|\\.)*)" "((?>[^"\\]+|\\.)*)")?(.*)\z/m
+        LINE = /\A(\S+) (\S+) (\S+) (?:([^\s\[]\S*) )?\[(\d\d\/[A-Z][a-z]{2}\/\d{4}[: ][^\]]{8,24})\] "((?>[^"\\]+|\\.)*)" (\d{3}) (\d+|-)(?: "((?>[^"\\]+|\\.)*)" "((?>[^"\\]+|\\.)*)")?(.*)\z/m
         REQUEST = /\A([A-Z]+) (\S+)(?: HTTP\/([\d.]+))?\z/
+        SERVER = /\A([\w.-]+|\[[0-9a-fA-F:.]+\]):(\d{1,5})\z/
         SERVICE = "web-access"
         RULES = (0..9).map { |digit| "HTTP status class #{digit}xx" }.freeze
 
@@ -22,11 +24,18 @@ module Northdrift
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
           match = LINE.match(line) or return
-          client, ident, user, time, request, status, size, referer, agent, rest = match.captures
+          client, ident, user, fourth, time, request, status, size, referer, agent, rest = match.captures
+          server = nil
+          if fourth
+            server = SERVER.match(client) or return
+            client = ident
+            ident = user
+            user = fourth
+          end
           clock = context.clock
           stamp = Stamp.read_access(time, clock) or return
           status = status.to_i
-          fields = { "client.address" => client }
+          fields = server ? { "server.address" => server[1], "server.port" => server[2].to_i, "client.address" => client } : { "client.address" => client }
           fields["client.identity"] = ident unless ident == "-"
           fields["user.name"] = user unless user == "-"
           request_fields(request, fields)

@@ -12,9 +12,18 @@ module Northdrift
         LINE = /\A(?:node=(\S+) )?type=(\w+) msg=audit\((\d{10})\.(\d{3}):(\d+)\): ?/
         # What programs say stands in quotes of its own.
         INNER = /msg='([^']*)'/
-        # Values that a program set are in hexadecimal when they hold more than letters.
         NAMES = { "pid" => "process.pid", "ppid" => "process.parent_pid", "exe" => "process.executable.path", "comm" => "process.executable.name", "acct" => "user.name", "addr" => "source.address",
-                  "auid" => "audit.login.id", "uid" => "user.id", "ses" => "session.id", "key" => "audit.key", "res" => "event.outcome", "name" => "file.path", "op" => "audit.operation" }.freeze
+                  "auid" => "audit.login.id", "uid" => "user.id", "ses" => "session.id", "key" => "audit.key",
+                  "res" => "event.outcome", "name" => "file.path", "op" => "audit.operation", "proctitle" => "process.title", "cmd" => "process.command_line",
+                  # Behind a separator of its own, what numbers mean on that machine (auditd.conf(5), log_format ENRICHED).
+                  "AUID" => "audit.login.name", "UID" => "user.name" }.freeze
+        SEPARATOR = "\x1D"
+        # What programs and people named stands in quotes, or in hexadecimal where it has blanks, quotes or control characters
+        # (audit_log_untrustedstring() of Linux); a title of a process has its arguments apart by NUL.
+        NAMED = %w[proctitle comm exe cmd name cwd acct key path data].freeze
+        HEXADECIMAL = /\A(?:\h\h)+\z/
+        ARGUMENTS = "EXECVE"
+        ARGUMENT = /\Aa\d+\z/
         FAILED = %w[failed no 0].freeze
         SERVICE = "audit"
         UNKNOWN = ["?", "(null)"].freeze
@@ -30,7 +39,7 @@ module Northdrift
           match = LINE.match(line) or return
           message = line.byteslice(match.end(0), line.bytesize)
           fields = { "audit.serial" => match[5].to_i, "audit.type" => match[2] }
-          take(message, fields)
+          take(message.include?(SEPARATOR) ? message.tr(SEPARATOR, " ") : message, fields)
           us = (match[3].to_i * Clock::SECOND) + (match[4].to_i * 1000)
           refused = FAILED.include?(fields["event.outcome"]) || (match[2] == "AVC" && message.include?("denied"))
           context.event(line, reader: NAME, stamp: Stamp::Found.new(us, 0, Stamp::NOTHING), message: "#{match[2]} ".b << message, machine: match[1], service: SERVICE,
@@ -44,7 +53,10 @@ module Northdrift
 
         # @param before [Event] gains what the next line tells
         def join(before, event)
+          also = event.fields["file.path"]
           before.fields = event.fields.merge(before.fields)
+          known = before.fields.select { |name,| name.start_with?("file.path") }
+          before.fields["file.path.#{known.size}"] = also unless also.nil? || known.value?(also)
           return unless event.severity < before.severity
 
           before.severity = event.severity
@@ -53,11 +65,26 @@ module Northdrift
 
         def take(message, fields)
           inner = message[INNER, 1]
+          arguments = []
           [inner, inner ? message.sub(INNER, "") : message].compact.each do |text|
-            Pairs.scan(text).each { |key, value| fields[NAMES[key] || FieldNames.common(key)] ||= value unless UNKNOWN.include?(value) }
+            Pairs.scan(text).each do |key, value|
+              next if UNKNOWN.include?(value)
+              next arguments << told(key, value, text) if fields["audit.type"] == ARGUMENTS && ARGUMENT.match?(key)
+
+              fields[NAMES[key] || FieldNames.common(key)] ||= NAMED.include?(key) ? told(key, value, text) : value
+            end
           end
+          fields["process.command_line"] = arguments.join(" ") if arguments.any?
         end
         private_class_method :take
+
+        # What stands in quotes may look like hexadecimal, and is none.
+        def told(key, value, text)
+          return value unless HEXADECIMAL.match?(value) && text.include?("#{key}=#{value}")
+
+          [value].pack("H*").tr("\0", " ")
+        end
+        private_class_method :told
       end
     end
   end

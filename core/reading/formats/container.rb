@@ -22,7 +22,7 @@ module Northdrift
           fields = { "log.iostream" => match[2] }
           fields["log.partial"] = true if match[3] == "P"
           message = line.byteslice(match.end(0), line.bytesize)
-          inner, level = Payload.read(message, fields)
+          inner, level = Payload.read(message, fields, context)
           context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: match.end(1) + 1, severity: level, fields: fields)
         end
 

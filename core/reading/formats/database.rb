@@ -17,8 +17,8 @@ module Northdrift
         FORMS = %i[iso].freeze
         LEVELS = { "LOG" => Severity::INFORMATIONAL, "INFO" => Severity::INFORMATIONAL, "NOTICE" => Severity::NOTICE, "WARNING" => Severity::WARNING, "ERROR" => Severity::ERROR,
                    "FATAL" => Severity::CRITICAL, "PANIC" => Severity::ALERT, **(1..5).to_h { |number| ["DEBUG#{number}", Severity::DEBUG] } }.freeze
-        PARTS = %w[DETAIL HINT STATEMENT CONTEXT QUERY LOCATION].freeze
-        TEXT = /\G (?:[A-Z]{2,5} )?\[(\d+)\](?:-\d+| \[\d+-\d+\])?:?(?: (?:([^\s@]*)@([^\s@]+)))? (#{[*LEVELS.keys, *PARTS].join('|')}):  /
+        PARTS = { "DETAIL" => "db.detail", "HINT" => "db.hint", "STATEMENT" => "db.query.text", "CONTEXT" => "db.context", "QUERY" => "db.query.internal", "LOCATION" => "db.location" }.freeze
+        TEXT = /\G (?:[A-Z]{2,5} )?\[(\d+)\](?:-\d+| \[\d+-\d+\])?:?(?: (?:([^\s@]*)@([^\s@]+)))? (#{[*LEVELS.keys, *PARTS.keys].join('|')}):  /
         DURATION = /\Aduration: (\d+(?:\.\d+)?) ms/
         BRACKETS = /\G (\d+) \[(Note|Warning|ERROR|System|Entry)\] (?:\[(MY-\d+)\] \[(\w+)\] )?/
         THREADS = { "Note" => Severity::NOTICE, "System" => Severity::NOTICE, "Entry" => Severity::NOTICE, "Warning" => Severity::WARNING, "ERROR" => Severity::ERROR }.freeze
@@ -62,14 +62,21 @@ module Northdrift
 
         # @param before [Event] gains what the next line tells
         def join(before, event)
-          before.fields = before.fields.merge("db.#{event.fields['db.part'].downcase}" => event.message)
+          before.fields = before.fields.merge(PARTS.fetch(event.fields["db.part"]) => event.message)
+        end
+
+        # @param event [Event] whose last part gains a line
+        # @param text [String]
+        def go_on(event, text)
+          name, value = event.fields.to_a.last
+          event.fields = event.fields.merge(name => value + event.ending + text) if PARTS.value?(name) && event.raw.end_with?(value)
         end
 
         def text(line, match, stamp, context)
           message = line.byteslice(match.end(0), line.bytesize)
           level = match[4]
           fields = { "process.pid" => match[1], "user.name" => match[2], "db.namespace" => match[3] }.compact.reject { |_, value| value.empty? }
-          fields["db.part"] = level if PARTS.include?(level)
+          fields["db.part"] = level if PARTS.key?(level)
           duration = message[DURATION, 1]
           fields["duration_ms"] = duration.to_f if duration
           event(line, stamp, message, level, fields, context, LEVELS.fetch(level, Severity::INFORMATIONAL))

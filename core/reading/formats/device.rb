@@ -9,10 +9,16 @@ module Northdrift
       module Device
         NAME = :device
         TITLE = "network device"
-        WHY = "a number or a clock mark before the time, and %FACILITY-SEVERITY-MNEMONIC"
-        START = /\A(?:<(\d{1,3})>)?(?:(\d{1,10}): )?(?:([A-Za-z][\w.-]{0,254}): )?(?:(\d{1,10}): )?([*.])?(?=[A-Z][a-z]{2} [ \d]\d |\d{4} [A-Z])/
-        BODY = /\G(?: [A-Z]{2,5})?: %([A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-([0-7])-([A-Z0-9_]+): ?/
-        FORMS = %i[bsd].freeze
+        WHY = "a device’s number, clock mark or time, and %FACILITY-SEVERITY-MNEMONIC"
+        # What a relay put before it: its own stamp, and the device's name or address.
+        RELAYED = '(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d (?<relayed>[\w.:-]{1,255}) (?:: )?(?=\d{1,10}: ))?'
+        START = /\A(?:<(?<pri>\d{1,3})>)?(?:: )?#{RELAYED}(?:(?<first>\d{1,10}): )?(?:(?<host>[A-Za-z][\w.-]{0,254}): )?(?:(?<number>\d{1,10}): )?(?<mark>[*.])?(?=[A-Z][a-z]{2} [ \d]\d |\d)/
+        # The host may stand behind the time; a zone that we do not know is none.
+        BODY = /\G(?: (?<host>[A-Za-z][\w.-]{0,254}) ?)?: %(?<facility>[A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-(?<severity>[0-7])-(?<mnemonic>[A-Z0-9_]+): ?/
+        ZONE = /\A[A-Z]{2,5}\z/
+        # The time since it started, of a device that does not know the time of day: 00:00:46, 3w2d.
+        UPTIME = /\A(?:\d{2,}:\d\d:\d\d|\d+[ywdh]\d+[wdhm])(?=: %)/
+        FORMS = %i[device device_year].freeze
         # Most lines that begin alike have none: that is told sooner.
         PERCENT = "%"
 
@@ -25,18 +31,24 @@ module Northdrift
           return unless line.include?(PERCENT)
 
           start = START.match(line) or return
-          number = start[2] || start[4]
-          return unless number || start[5] || start[3]
+          text = line.byteslice(start.end(0), line.bytesize)
+          stamp = Stamp.read(text, context.clock, FORMS, remember: false)
+          size = stamp ? stamp.size : UPTIME.match(text)&.end(0) or return
+          body = BODY.match(line, start.end(0) + size) or return
+          host = start[:relayed] || start[:host] || (body[:host] unless ZONE.match?(body[:host].to_s))
+          event(line, start, stamp, body, host, context)
+        end
 
-          stamp = Stamp.read(line.byteslice(start.end(0), line.bytesize), context.clock, FORMS) or return
-          body = BODY.match(line, start.end(0) + stamp.size) or return
-          fields = { "event.name" => body[3], "event.sequence" => number&.to_i, "clock.set" => start[5] ? false : nil }.compact
+        def event(line, start, stamp, body, host, context)
+          number = start[:first] || start[:number]
+          fields = { "event.name" => body[:mnemonic], "event.sequence" => number&.to_i, "clock.set" => start[:mark] ? false : nil }.compact
           message = line.byteslice(body.end(0), line.bytesize)
           Pairs.add(message, fields)
-          pri = start[1] && Syslog.priority(start[1])
-          context.event(line, reader: NAME, stamp: stamp, message: message, machine: start[3], service: body[1], fields: fields, constants: pri ? pri.constants : Context::NO_FIELDS,
-                              severity: [body[2].to_i, "severity digit of the message’s mnemonic"])
+          pri = start[:pri] && Syslog.priority(start[:pri])
+          context.event(line, reader: NAME, stamp: stamp, message: message, machine: host, service: body[:facility], fields: fields, constants: pri ? pri.constants : Context::NO_FIELDS,
+                              severity: [body[:severity].to_i, "severity digit of the message’s mnemonic"])
         end
+        private_class_method :event
       end
     end
   end

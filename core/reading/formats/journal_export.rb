@@ -27,9 +27,9 @@ module Northdrift
         # @return [Boolean] whether its last line is the empty one that ends it: values may hold empty lines too
         def whole?(record) = each(record) { nil } == :ended
 
-        # @return [Hash{String=>String}] the first value of each field
+        # @return [Hash{String=>String,Array<String>}]
         def fields(record)
-          {}.tap { |found| each(record) { |name, value| found[name] ||= value } }
+          {}.tap { |found| each(record) { |name, value| found[name] = found.key?(name) ? [*found[name], value] : value } }
         end
         private_class_method :fields
 

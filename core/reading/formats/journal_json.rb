@@ -1,7 +1,5 @@
 # frozen_string_literal: true
 
-require "oj"
-
 module Northdrift
   module Reading
     module Formats
@@ -21,15 +19,18 @@ module Northdrift
         def read(line, context)
           return unless line.include?(MARK)
 
-          object = Otlp.parse(line)
+          object = Json.parse(line)
           return unless object.is_a?(Hash) && object.key?("__REALTIME_TIMESTAMP")
 
-          Journal.event(object.transform_values { |value| text(value) }.compact, line, context, reader: NAME)
+          Journal.event(object.transform_values { |value| texts(value) }.compact, line, context, reader: NAME)
         end
+
+        def texts(value) = value.is_a?(Array) && !value.all?(Integer) ? value.filter_map { |one| text(one) } : text(value)
+        private_class_method :texts
 
         def text(value)
           case value
-          when Array then value.all?(Integer) ? value.grep(0..255).pack("C*") : text(value.last)
+          when Array then value.grep(0..255).pack("C*")
           when nil then nil
           else value.to_s
           end

@@ -1,7 +1,5 @@
 # frozen_string_literal: true
 
-require "oj"
-
 module Northdrift
   module Reading
     module Formats
@@ -15,6 +13,11 @@ module Northdrift
         DEPTH = 12
         VALUES = 200
         LEVELS_KEPT = 1000
+        # Beside one of these, a field "status" is that of HTTP.
+        REQUESTS = %w[request request_uri method uri].freeze
+        STATUSES = (100..599)
+        TIMELY = /time|date|stamp|zeit|datum/i
+        STAMP_SIZES = (19..40)
 
         @levels = {}
 
@@ -24,7 +27,7 @@ module Northdrift
         # @param context [Context]
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
-          object = parse(line)
+          object = Json.parse(line)
           return unless object.is_a?(Hash)
 
           flat = {}
@@ -47,15 +50,34 @@ module Northdrift
           told = tell(flat)
           stamp = told.time && Stamp.read_value(told.time, context.clock)
           told.fields["time"] = told.time if told.time && !stamp
-          context.event(line, reader: reader, stamp: stamp, message: told.message, machine: told.machine, service: told.service, severity: told.severity, fields: told.fields)
+          stamp ||= stamp_elsewhere(told.fields, context.clock)
+          context.event(line, reader: reader, stamp: stamp, message: told.message.empty? ? instead(line, told.fields) : told.message, machine: told.machine, service: told.service,
+severity: told.severity, fields: told.fields)
         end
+
+        # A record without a message is shown by what was asked for, and else as it stands.
+        def instead(line, fields) = fields["request"].is_a?(String) && !fields["request"].empty? ? fields["request"] : line
+        private_class_method :instead
+
+        # Some programs name the time as nobody else does: a whole date and time in a field whose name says so.
+        def stamp_elsewhere(fields, clock)
+          fields.each do |name, value|
+            next unless value.is_a?(String) && STAMP_SIZES.cover?(value.bytesize) && TIMELY.match?(name)
+
+            stamp = Stamp.read_value(value, clock)
+            return stamp if stamp
+          end
+          nil
+        end
+        private_class_method :stamp_elsewhere
 
         def tell(flat)
           roles = {}
           fields = {}
           flat.each do |key, value|
             role = FieldNames.role(key)
-            if role && !roles.key?(role) && usable?(role, value)
+            if role && usable?(role, value) && (!roles.key?(role) || worded?(role, roles[role], value))
+              fields["level.number"] = roles[role] if roles.key?(role)
               roles[role] = value
               next unless role == :logger
             end
@@ -66,26 +88,20 @@ module Northdrift
         end
         private_class_method :tell
 
-        def parse(line)
-          Oj.load(line.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)
-        rescue Oj::ParseError, EncodingError, ArgumentError, RangeError
-          nil
-        end
-        private_class_method :parse
-
         def flatten(value, name, flat, depth)
           return if flat.size >= VALUES
 
           case value
           when Hash
-            return flat[name || "value"] = Oj.dump(value, mode: :strict).b if depth > DEPTH
+            return flat[name || "value"] = Json.dump(value) if depth > DEPTH
 
             value.each { |key, inner| flatten(inner, name ? "#{name}.#{key}" : key, flat, depth + 1) }
           when Array
-            return flat[name] = Oj.dump(value, mode: :strict).b if value.size > 16 || depth > DEPTH
+            return flat[name] = Json.dump(value) if value.size > 16 || depth > DEPTH
 
             value.each_with_index { |inner, index| flatten(inner, "#{name}.#{index}", flat, depth + 1) }
           when nil then nil
+          when Float then flat[name] = value.finite? ? value : value.to_s # RFC 8259, section 6: it may be too large
           when String then flat[name] = value.frozen? ? value.b : value.force_encoding(Encoding::BINARY)
           else flat[name] = value
           end
@@ -102,6 +118,10 @@ module Northdrift
         end
         private_class_method :usable?
 
+        # A word tells a level better than a number, whose meaning each system has for itself.
+        def worded?(role, before, value) = role == :level && before.is_a?(Integer) && value.is_a?(String)
+        private_class_method :worded?
+
         def severity(level, fields)
           case level
           when String then @levels[level] || word(level)
@@ -109,8 +129,9 @@ module Northdrift
             code = Severity.from_number(level)
             fields["level"] = level unless code
             code && [code, "level number #{level}"]
-          else status = fields["http.response.status_code"]
-               status.is_a?(Integer) && level.nil? ? [Severity.from_http_status(status), "HTTP status #{status}"] : nil
+          when nil
+            status = fields["http.response.status_code"] || (REQUESTS.any? { |name| fields.key?(name) } && fields["status"])
+            status.is_a?(Integer) && STATUSES.cover?(status) ? [Severity.from_http_status(status), "HTTP status #{status}"] : nil
           end
         end
         private_class_method :severity

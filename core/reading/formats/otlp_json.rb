@@ -1,7 +1,5 @@
 # frozen_string_literal: true
 
-require "oj"
-
 module Northdrift
   module Reading
     module Formats
@@ -26,16 +24,16 @@ module Northdrift
         def read(line, context)
           return unless START.match?(line)
 
-          resource, scope, record = first(Otlp.parse(line)) || return
+          resource, scope, record = first(Json.parse(line)) || return
           fields = {}
           attributes(record["attributes"], fields)
-          fields["trace.id"] = record["traceId"].b unless record["traceId"].to_s.empty?
-          fields["span.id"] = record["spanId"].b unless record["spanId"].to_s.empty?
-          fields["event.name"] ||= record["eventName"].b unless record["eventName"].to_s.empty?
+          # Hexadecimal in either case ("JSON Protobuf Encoding"); one request has one.
+          { "trace.id" => "traceId", "span.id" => "spanId" }.each { |name, key| fields[name] = record[key].to_s.downcase.b unless record[key].to_s.empty? }
+          fields["event.name"] ||= record["eventName"].to_s.b unless record["eventName"].to_s.empty?
           told = attributes(resource["attributes"], {})
           machine, service = told.values_at("host.name", "service.name")
-          told.each { |name, value| fields[name] ||= value unless %w[host.name service.name].include?(name) }
-          fields["logger.name"] ||= scope["name"].b unless scope["name"].to_s.empty?
+          told.each { |name, value| fields[name] = value unless fields.key?(name) || %w[host.name service.name].include?(name) }
+          fields["logger.name"] ||= scope["name"].to_s.b unless scope["name"].to_s.empty?
           context.event(line, reader: NAME, stamp: stamp(record), message: message(record["body"]), machine: machine, service: service, fields: fields, severity: severity(record))
         end
 
@@ -66,7 +64,7 @@ module Northdrift
 
         def message(body)
           value = Otlp.value(body)
-          (value.is_a?(String) ? value : value.nil? ? "" : Oj.dump(value, mode: :strict)).b
+          value.is_a?(String) ? value.b : value.nil? ? "".b : Json.dump(value)
         end
         private_class_method :message
 
@@ -80,8 +78,8 @@ module Northdrift
           return if into.size >= VALUES || name.empty?
 
           case value
-          when Hash then depth >= DEPTH ? into[name] = Oj.dump(value, mode: :strict).b : value.each { |key, inner| flatten(inner, "#{name}.#{key}", into, depth + 1) }
-          when Array then into[name] = Oj.dump(value, mode: :strict).b
+          when Hash then depth >= DEPTH ? into[name] = Json.dump(value) : value.each { |key, inner| flatten(inner, "#{name}.#{key}", into, depth + 1) }
+          when Array then into[name] = Json.dump(value)
           when String then into[name] = value.b
           when nil then nil
           else into[name] = value

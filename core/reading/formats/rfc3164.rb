@@ -10,11 +10,14 @@ module Northdrift
         TITLE = "syslog, RFC 3164"
         WHY = "a stamp, a machine and a tag as in RFC 3164 section 4"
 
-        OPEN = "<".ord
+        OPEN, DASH, BLANK = "<- ".bytes
         PRI = /\A<(\d{1,3})>/
-        FORMS = %i[bsd iso].freeze
-        # Host, tag and process; the tag ends at the first character that is not part of a program's name.
-        HEADER = /\G ([\w.:@\/-]{1,255}) ([\w.\/@%+-]{1,64})(?:\[([\w.-]{1,32})\])?:(?: |\z)/
+        FORMS = %i[bsd iso weekday].freeze
+        # Tag and process; the tag ends at the first character that is not part of a program's name.
+        TAG = '([\w./@%+-]{1,64})(?:\[([\w.:-]{1,32})\])?:(?: |\z)'
+        HEADER = %r{\G ([\w.:@/-]{0,254}[\w.@/-]) #{TAG}}
+        # What programs give to their own machine's syslog has no host (common practice; section 4.3 has relays put it in).
+        LOCAL = /\G #{TAG}/
         # Section 5.4, example 1 and devices: a host and free text without a tag.
         HOST_ONLY = /\G (?<host>[A-Za-z0-9][\w.-]{0,254}) /
         # Messages of network devices: facility, severity, mnemonic.
@@ -41,25 +44,32 @@ module Northdrift
           after = at + stamp.size
           header = HEADER.match(line, after)
           machine = header && header[1]
-          return tagged(line, header, machine, after, stamp, pri, context) if header && !level?(machine)
+          return tagged(line, header, machine, after, stamp, pri, context) if header && !level?(machine) && (pri || header[-1] || !loose?(text))
+
+          local = LOCAL.match(line, after)
+          return tagged(line, local, nil, after, stamp, pri, context) if local && (pri || local[-1]) && !level?(local[-2])
 
           host = HOST_ONLY.match(line, after) if pri
           pri && untagged(line, host, after, stamp, pri, context)
         end
 
+        # A date with a blank before the clock is what many programs write that have no machine behind it: "2026-11-22 06:12:08 paper tray: low".
+        def loose?(text) = text.getbyte(4) == DASH && text.getbyte(10) == BLANK
+        private_class_method :loose?
+
         def tagged(line, header, machine, after, stamp, pri, context)
           message = line.byteslice(header.end(0), line.bytesize)
           fields = {}
-          pid = header[3]
+          pid = header[-1]
           fields["process.pid"] = pid if pid
-          service = header[2]
+          service = header[-2]
           severity = pri&.severity
           if service.start_with?("%") && (device = MNEMONIC.match(service))
             service = device[:facility]
             fields["event.name"] = device[:mnemonic]
             severity ||= [device[:severity].to_i, "severity digit of the message’s mnemonic"]
           end
-          inner, level = Payload.read(message, fields)
+          inner, level = Payload.read(message, fields, context)
           context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: body_at(line, after), machine: machine,
                               service: service, severity: severity || level, fields: fields, constants: constants(pri))
         end

@@ -58,7 +58,7 @@ module Northdrift
           message_at = structured_data(line, data, fields) or return
           message = message_at < line.bytesize ? line.byteslice(message_at + 1, line.bytesize) : ""
           message = message.byteslice(3, message.bytesize) if message.start_with?(BOM)
-          inner, = Payload.read(message, fields)
+          inner, = Payload.read(message, fields, context)
           context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: host, machine: line.byteslice(host, service - host - 1),
                               service: line.byteslice(service, process - service - 1), severity: pri.severity, fields: fields, constants: pri.constants)
         end

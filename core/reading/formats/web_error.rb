@@ -12,9 +12,11 @@ module Northdrift
         SERVICE = "web-error"
         LEVELS = "emerg|alert|crit|error|warn|notice|info|debug|trace[1-8]"
         BRACKETS = /\A\[([A-Z][a-z]{2} [A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d(?:\.\d+)? \d{4})\] \[(?:([\w-]*):)?(#{LEVELS})\](?: \[pid (\d+)(?::tid (\d+))?\])?(?: \[client ([^\]]+?)(?::(\d+))?\])? /
+        # An error of the system stands before the client.
+        CLIENT_BEHIND = /\G\(\d+\)[^\[\]]+: \[client ([^\]]+?)(?::(\d+))?\] /
         SLASHES = %r{\A(\d{4}/\d\d/\d\d \d\d:\d\d:\d\d) \[(#{LEVELS})\] (\d+)#(\d+): (?:\*(\d+) )?}
         # What the second form adds at its end.
-        CONTEXT = /, (client|server|request|upstream|host|referrer): ("(?:[^"\\]|\\.)*"|[^,]+)/
+        CONTEXT = /, (client|server|request|upstream|host|referrer): (".*?"(?=, (?:upstream|host|referrer): "|\z)|[^,]+)/
         NAMES = { "client" => "client.address", "server" => "server.name", "request" => "http.request", "upstream" => "upstream.address", "host" => "http.host",
 "referrer" => "http.request.header.referer" }.freeze
         TIME = /\A[A-Z][a-z]{2} ([A-Z][a-z]{2}) ([ \d]\d) (\d\d):(\d\d):(\d\d)(?:\.(\d{1,6}))? (\d{4})\z/
@@ -29,7 +31,8 @@ module Northdrift
         def brackets(line, context)
           match = BRACKETS.match(line) or return
           stamp = time(match[1], context.clock) or return
-          fields = { "web.module" => match[2], "process.pid" => match[4], "thread.id" => match[5], "client.address" => match[6], "client.port" => match[7]&.to_i }.compact
+          client = match[6] ? match[6, 2] : CLIENT_BEHIND.match(line, match.end(0))&.captures
+          fields = { "web.module" => match[2], "process.pid" => match[4], "thread.id" => match[5], "client.address" => client&.first, "client.port" => client&.last&.to_i }.compact
           event(line, match, stamp, match[3], fields, context)
         end
         private_class_method :brackets

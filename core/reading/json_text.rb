@@ -1,0 +1,116 @@
+# frozen_string_literal: true
+
+require "strscan"
+
+module Northdrift
+  module Reading
+    # Objects that stand in one JSON text of many lines (RFC 8259): a list of them, one within an object, or one object after another, as
+    # commands print them for people. Cuts the text behind each, however it comes; nothing of it is left out.
+    class JsonText
+      # The name of a list in an object; one of OpenTelemetry's requests is read as a whole.
+      NAMED = /\{\s*"(?!resourceLogs)[^"\\]{1,60}"\s*:\s*\[/n
+      # How the first line of such a source starts. An object that is whole within its line is one of JSON lines.
+      START = /\A(?:\xEF\xBB\xBF)?\s*(?:\[\s*(?:\{|\z)|\{\s*\z|(#{NAMED})\s*(?:\{|\z))/n
+      LIST = /\A(?:\xEF\xBB\xBF)?\s*#{NAMED}(?=\s*\{)/n
+      PLAIN = /[^"{}\[\]]+/n
+      STRING = /"(?:[^"\\]|\\.)*"/mn
+      # What may stand between objects.
+      BETWEEN = /\A[\s,\[\]]*\z/n
+      BEHIND = /\G[ \t]*,?[ \t]*(?:\r?\n)?/n
+
+      # @!attribute text [String] all since the one before, and what closes the line
+      # @!attribute object [String] the object alone
+      Piece = Struct.new(:text, :object)
+
+      # @param line [String] the first of a source, bytes
+      # @return [JsonText, nil]
+      def self.of(line)
+        start = START.match(line) or return
+        new(line[/\A(?:\xEF\xBB\xBF)?/n].bytesize) unless start[1] && Json.parse(line)
+      end
+
+      # @return [String] what was pushed and is in no piece yet
+      attr_reader :rest
+
+      # @param lead [Integer] bytes that stand before the text
+      def initialize(lead)
+        @rest = "".b
+        @at = @lead = lead
+        @depth = 0
+        @started = nil
+        @within = @over = @told = false
+      end
+
+      # @return [Boolean] whether an object has begun and not ended
+      def open? = !@started.nil?
+
+      # @return [Boolean] whether what is left can be a part of such a text
+      def fits? = @over || BETWEEN.match?(@rest.byteslice(@lead...(@started || @rest.bytesize)))
+
+      # @param bytes [String] the next ones
+      # @yieldparam piece [Piece]
+      def push(bytes)
+        @rest << bytes
+        enter unless @within || @told
+        scanner = StringScanner.new(@rest)
+        from = 0
+        while (stop = object_end(scanner)) && fits?
+          object = @rest.byteslice(@started...stop)
+          piece = Piece.new(@rest.byteslice(from...(stop + BEHIND.match(@rest, stop)[0].bytesize)), object)
+          @at = @lead = from += piece.text.bytesize
+          @started = nil
+          @told = true
+          yield piece
+        end
+        drop(from)
+      end
+
+      private
+
+      # The objects are those of a list that the first object begins with.
+      def enter
+        match = LIST.match(@rest) or return
+        @at = @lead = match.end(0)
+        @within = true
+        @depth = 0
+        @started = nil
+      end
+
+      # Once for all that was found: the text may be long.
+      def drop(size)
+        return if size.zero?
+
+        @rest = @rest.byteslice(size..)
+        @at -= size
+        @lead = 0
+        @started -= size if @started
+      end
+
+      # @return [Integer, nil] where the next object ends
+      def object_end(scanner)
+        scanner.pos = @at
+        until @over || scanner.eos?
+          scanner.skip(PLAIN)
+          @at = scanner.pos
+          break if scanner.check('"') && !scanner.skip(STRING) # it goes on
+
+          sign(scanner.getch) if @at == scanner.pos && !scanner.eos?
+          @at = scanner.pos
+          return @at if @started && @depth.zero?
+        end
+        nil
+      end
+
+      # Lists within an object are a part of it.
+      def sign(char)
+        case char
+        when "{"
+          @started ||= @at
+          @depth += 1
+        when "}" then @depth -= 1 if @depth.positive?
+        when "]" then @over = true if @within && @depth.zero?
+        end
+      end
+    end
+  end
+end
