@@ -7,7 +7,7 @@ module Northdrift
     # Cuts a find text into tokens. What is typed stands as it is where possible: an operator counts as one only after a
     # field's name, so that `->`, `/a?b=c` and `<34>` are words.
     class Lexer
-      # @!attribute type [Symbol] :word, :quoted, :regex, :operator, :open, :close, :comma, :end
+      # @!attribute type [Symbol] :word, :field (a name in quotes), :quoted, :regex, :operator, :open, :close, :comma, :end
       # @!attribute text [String]
       # @!attribute column [Integer] from 1
       # @!attribute length [Integer] characters as typed
@@ -18,9 +18,16 @@ module Northdrift
       FIELD = %r{[A-Za-z_@](?:[\w.@/-]*\w)?}
       OPERATOR = /!=|<=|>=|!~|[=<>~]/
       FIELD_THEN_OPERATOR = /(#{FIELD})(?=\s*(?:#{OPERATOR}))/
+      QUOTED = /"(?:[^"\\]|\\.)*"/m
+      # Programs give fields any name: one in quotes is what stands before an operator or a list.
+      QUOTED_FIELD = /#{QUOTED}(?=\s*(?:#{OPERATOR}|in\s*\())/i
       # After a field name that stands alone an operator needs no space, but "a -> b" and "x =" at the end need a look.
       WORD = /[^\s()"]+/
       VALUE = /[^\s(),"]+/
+
+      # @param text [String] with its quotes
+      # @return [String]
+      def self.unquote(text) = text[1..-2].gsub(/\\(["\\])/, '\1')
 
       # @param text [String]
       def initialize(text)
@@ -42,14 +49,24 @@ module Northdrift
         start = @scanner.charpos
         if @scanner.skip("(") then add(:open, "(", start)
         elsif @scanner.skip(")") then add(:close, ")", start)
+        elsif (name = @scanner.scan(QUOTED_FIELD)) then named(Lexer.unquote(name), start)
         elsif @scanner.check('"') then quoted(start)
         elsif (name = @scanner.scan(FIELD_THEN_OPERATOR)) then comparison(name, start)
         else add(:word, @scanner.scan(WORD), start)
         end
       end
 
+      def named(name, start)
+        add(:field, name, start)
+        compared if @scanner.check(/\s*#{OPERATOR}/o)
+      end
+
       def comparison(name, start)
         add(:word, name, start)
+        compared
+      end
+
+      def compared
         @scanner.skip(/\s*/)
         start = @scanner.charpos
         operator = add(:operator, @scanner.scan(OPERATOR), start).text
@@ -62,10 +79,10 @@ module Northdrift
       end
 
       def quoted(start)
-        text = @scanner.scan(/"(?:[^"\\]|\\.)*"/m)
+        text = @scanner.scan(QUOTED)
         raise Mistake.new('the quotation opened here is not closed with "', column: start + 1) unless text
 
-        add(:quoted, text[1..-2].gsub(/\\(["\\])/, '\1'), start)
+        add(:quoted, Lexer.unquote(text), start)
       end
 
       def regex(start)

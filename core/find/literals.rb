@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "strscan"
+
 module Northdrift
   module Find
     # Finds the fixed text that a regular expression cannot match without, so that an index can narrow the search before the
@@ -67,7 +69,7 @@ module Northdrift
       def skip_other(scanner)
         return skip_group(scanner) if scanner.check(/\(/)
 
-        scanner.skip(/\\[pP]\{[^}]*\}|\\x\{[^}]*\}|\\x[0-9A-Fa-f]{2}|\\[0-7]{1,3}|\\Q.*?(?:\\E|\z)|\\.|\[\^?\]?(?:\\.|\[:\^?\w+:\]|[^\]\\])*\]/m) || scanner.getch
+        scanner.skip(/\\[pP](?:\{[^}]*\}|.)|\\x\{[^}]*\}|\\x[0-9A-Fa-f]{2}|\\[0-7]{1,3}|\\Q.*?(?:\\E|\z)|\\.|\[\^?\]?(?:\\.|\[:\^?\w+:\]|[^\]\\])*\]/m) || scanner.getch
       end
       private_class_method :skip_other
 

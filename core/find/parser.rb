@@ -62,6 +62,7 @@ module Northdrift
         case token.type
         when :open then group(token)
         when :quoted then Tree::Phrase.new(token.text)
+        when :field then condition(token)
         when :word then peek.type == :operator || in_list? ? condition(token) : word(token)
         when :end then mistake("a condition is missing here", token)
         when :close then mistake("a condition is missing before )", token)
@@ -87,7 +88,7 @@ module Northdrift
 
       def word(token)
         mistake("“#{token.text}” needs a condition before it; to find the word, put it in quotes", token) if %w[and or].include?(token.text.downcase)
-        return has(token) if token.keyword?("has") && peek.type == :word && peek.text.match?(/\A#{Lexer::FIELD}\z/o)
+        return has(token) if token.keyword?("has") && (peek.type == :quoted || (peek.type == :word && peek.text.match?(/\A#{Lexer::FIELD}\z/o)))
 
         text = token.text
         return Tree::Word.new(text) unless text.include?("*")

@@ -17,7 +17,8 @@ module Northdrift
       MOST_BY = 2
       TOP = 10
       MOST_TOP = 100
-      WORD = /[^\s(),]+/
+      # Names of fields as the find language has them: in quotes where they have other characters.
+      WORD = /#{Find::Lexer::QUOTED}|[^\s(),]+/
       UNITS = { "s" => 1, "sec" => 1, "second" => 1, "min" => 60, "minute" => 60, "h" => 3600, "hour" => 3600, "d" => 86_400, "day" => 86_400, "week" => 604_800 }.freeze
 
       # The clause cannot be understood.
@@ -78,8 +79,9 @@ module Northdrift
         def field
           @scanner.skip(/\s*/)
           typed = @scanner.check(WORD) or mistake("the name of a field is missing")
-          name, near = Find::FieldNames.find(typed, @known.call)
-          mistake(Find::FieldNames.unknown(typed, near), typed.size, near) unless name
+          wanted = typed.start_with?('"') ? Find::Lexer.unquote(typed) : typed
+          name, near = Find::FieldNames.find(wanted, @known.call)
+          mistake(Find::FieldNames.unknown(wanted, near), typed.size, near) unless name
           @scanner.skip(WORD)
           name
         end

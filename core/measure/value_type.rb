@@ -28,7 +28,7 @@ module Northdrift
       def number(field, value)
         quantity = Find::Quantity.parse(value) or return
         unit = quantity.unit || Find::Quantity.unit_of(field)
-        unit ? Find::Quantity.new(quantity.number, unit).base : quantity.number
+        (unit ? Find::Quantity.new(quantity.number, unit).base : quantity.number).to_f
       end
 
       # @param type [String]

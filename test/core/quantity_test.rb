@@ -21,7 +21,7 @@ class QuantityTest < Minitest::Test
     end
   end
 
-  ["", "fast", "10 sheep", "1.2.3", "0x10", "10:30", "5 5", "ms"].each_with_index do |text, index|
+  ["1e999", "-1e400 MB", "", "fast", "10 sheep", "1.2.3", "0x10", "10:30", "5 5", "ms"].each_with_index do |text, index|
     define_method("test_no_quantity_#{index}") { assert_nil Quantity.parse(text), text }
   end
 
