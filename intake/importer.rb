@@ -108,7 +108,7 @@ module Northdrift
         nil
       rescue ReadingProcess::Lost, Cancelled
         raise # not for want of readable bytes
-      rescue Error, Zlib::Error, Zip::Error, Gem::Package::Error, SystemCallError, EOFError => error
+      rescue Error, Zlib::Error, Zip::Error, SystemCallError, EOFError => error
         "#{error.message}; what stands before was kept"
       ensure
         settle if $ERROR_INFO.nil?
@@ -132,7 +132,10 @@ module Northdrift
       def write
         parts = @parts
         @parts = []
-        Collection.after { @writer.write(parts) } unless parts.empty?
+        return if parts.empty?
+
+        Collection.after { @writer.write(parts) }
+        Store::Database.give_way
       end
 
       def summary(seconds)

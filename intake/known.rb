@@ -13,10 +13,12 @@ module Northdrift
       # @!attribute fingerprint [String] SHA-256 of the first bytes
       # @!attribute machine [String, nil] that its lines were given
       # @!attribute name [String]
-      Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint)
+      # @!attribute identity [String, nil] see {Live::FollowedFile.identity}
+      Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity)
 
       HEAD = 4096
-      # Less than this in common may be chance, unless the name tells so too: the same, or with what rotation adds to it.
+      # Less than this in common may be chance, unless it is the same file still, or the name tells so too: the same, or with what
+      # rotation adds to it.
       TELLING = 1024
 
       # @param entries [Array<Entry>]
@@ -25,7 +27,7 @@ module Northdrift
       end
 
       # @return [Known] all that the database knows
-      def self.load = new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint).map { |row| Entry.new(*row) })
+      def self.load = new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity).map { |row| Entry.new(*row) })
 
       def add(entry) = @entries << entry
 
@@ -34,17 +36,18 @@ module Northdrift
       def self.fingerprint(head) = Digest::SHA256.hexdigest(head.byteslice(0, HEAD))
 
       # Those that the content may start with, by its first bytes alone.
-      # @return [Array<Entry>] longest first
-      def candidates(head, name, machine)
+      # @param identity [String, nil] see {Live::FollowedFile.identity}
+      # @return [Array<Entry>] longest first, and of equal ones that of the same name
+      def candidates(head, name, machine, identity: nil)
         fingerprint = Known.fingerprint(head)
         @entries.select do |entry|
           next false unless entry.machine == machine
-          next false unless entry.bytes >= TELLING || File.basename(name).start_with?(File.basename(entry.name)) || entry.bytes == head.bytesize
+          next false unless entry.bytes >= TELLING || (identity && entry.identity == identity) || File.basename(name).start_with?(File.basename(entry.name)) || entry.bytes == head.bytesize
 
           if entry.bytes >= HEAD then entry.fingerprint == fingerprint
           else entry.bytes <= head.bytesize && Digest::SHA256.hexdigest(head.byteslice(0, entry.bytes)) == entry.digest
           end
-        end.sort_by { |entry| -entry.bytes }
+        end.sort_by { |entry| [-entry.bytes, entry.name == name ? 0 : 1] }
       end
     end
   end

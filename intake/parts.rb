@@ -1,6 +1,5 @@
 # frozen_string_literal: true
 
-require "rubygems/package"
 require "tempfile"
 require "zip"
 require "zlib"
@@ -41,12 +40,14 @@ module Northdrift
 
       def path(path, &block)
         return Dir.children(path).sort.each { |name| path(File.join(path, name), &block) } if File.directory?(path)
-        return yield Part.new(path, nil, nil, "there is no such file") unless File.exist?(path)
-        return yield Part.new(path, nil, nil, "not a regular file") unless File.file?(path) || File.pipe?(path)
 
-        File.open(path, "rb") { |file| stream(path, file, (file.mtime.to_r * 1_000_000).to_i, 0, &block) }
+        name = Text.display(path)
+        return yield Part.new(name, nil, nil, "there is no such file") unless File.exist?(path)
+        return yield Part.new(name, nil, nil, "not a regular file") unless File.file?(path) || File.pipe?(path)
+
+        File.open(path, "rb") { |file| stream(name, file, (file.mtime.to_r * 1_000_000).to_i, 0, &block) }
       rescue SystemCallError => error
-        yield Part.new(path, nil, nil, "cannot be read: #{error.message.sub(/ @ .*/, '')}")
+        yield Part.new(Text.display(path), nil, nil, "cannot be read: #{error.message.sub(/ @ .*/, '')}")
       end
 
       def stream(name, io, modified_us, depth, &)
@@ -56,8 +57,8 @@ module Northdrift
         return yield Part.new(name, modified_us, nil, "packed more than #{DEEPEST} deep") if depth >= DEEPEST
 
         send(container, name, input, modified_us, depth + 1, &)
-      rescue Damaged, Zip::Error, Gem::Package::Error, Zlib::Error => error
-        yield Part.new(name, modified_us, nil, "damaged #{container}: #{error.message}")
+      rescue Damaged, Zip::Error, Zlib::Error => error
+        yield Part.new(name, modified_us, nil, "#{['damaged', container].compact.join(' ')}: #{error.message}")
       end
 
       def gzip(name, input, modified_us, depth, &)
@@ -65,11 +66,7 @@ module Northdrift
       end
 
       def tar(name, input, _modified_us, depth, &block)
-        Gem::Package::TarReader.new(input).each do |entry|
-          next unless entry.file?
-
-          stream("#{name}!#{entry.full_name}", entry, entry.header.mtime * 1_000_000, depth, &block)
-        end
+        Tar.new(input).each { |inside, entry| stream("#{name}!#{Text.display(inside)}", entry, entry.header.mtime * 1_000_000, depth, &block) }
       end
 
       # The directory of a zip file is at its end.
@@ -85,7 +82,7 @@ module Northdrift
         archive.each do |entry|
           next unless entry.file?
 
-          full = "#{name}!#{entry.name.dup.force_encoding(Encoding::UTF_8).scrub('?')}"
+          full = "#{name}!#{Text.display(entry.name)}"
           next yield Part.new(full, nil, nil, "encrypted") if entry.encrypted?
 
           limited = Limited.new(entry.get_input_stream, entry.compressed_size)
@@ -134,10 +131,12 @@ module Northdrift
         end
 
         # @return [String, nil] up to size bytes
-        # @raise [Damaged]
+        # @raise [Damaged] after all that could be unpacked
         def read(size)
           fill while @buffer.empty? && !@ended
-          @buffer.empty? ? nil : @buffer.slice!(0, size)
+          return @buffer.slice!(0, size) unless @buffer.empty?
+
+          raise @failure if @failure
         end
 
         private
@@ -150,7 +149,13 @@ module Northdrift
           inflate(packed)
           check_swelling(@packed, @unpacked)
         rescue Zlib::Error => error
-          raise Damaged, @unpacked.zero? ? error.message : "after #{@unpacked} bytes: #{error.message}"
+          add(@inflate.flush_next_out)
+          fail_with(@unpacked.zero? ? error.message : "after #{@unpacked} bytes: #{error.message}")
+        end
+
+        def fail_with(message)
+          @ended = true
+          @failure = Damaged.new(message)
         end
 
         def inflate(packed)
@@ -175,11 +180,11 @@ module Northdrift
 
         def finish
           @ended = true
-          raise Damaged, "it ends too early; #{@unpacked} bytes could be read" if @open
+          fail_with("it ends too early; #{@unpacked} bytes could be read") if @open
         end
       end
 
-      # Lets the first bytes be looked at before they are read.
+      # Lets the first bytes be looked at before they are read. A failure is told after what came before it.
       class Rewound
         attr_reader :pos
 
@@ -191,10 +196,7 @@ module Northdrift
 
         # @return [String] up to size bytes, which stay to be read
         def peek(size)
-          while @buffer.bytesize < size
-            data = @io.read(size - @buffer.bytesize) or break
-            break if data.empty?
-
+          while @buffer.bytesize < size && (data = further(size - @buffer.bytesize, @buffer.empty?))
             @buffer << data
           end
           @buffer.byteslice(0, size)
@@ -212,13 +214,31 @@ module Northdrift
 
         private
 
+        # What is packed comes in pieces of any size.
         def some(size)
-          data = @buffer.empty? ? @io.read(size) : @buffer.slice!(0, size)
-          data = data.b << (@io.read(size - data.bytesize) || "") if data && data.bytesize < size
-          return if data.nil? || (data.empty? && size.positive?)
+          data = @buffer.slice!(0, size).b
+          while data.bytesize < size && (more = further(size - data.bytesize, data.empty?))
+            data << more
+          end
+          return if data.empty? && size.positive?
 
           @pos += data.bytesize
           data
+        end
+
+        # @param first [Boolean] whether nothing was read before that must be handed out
+        # @return [String, nil] nil at the end
+        def further(size, first)
+          raise @failure if @failure && first
+          return if @failure
+
+          data = @io.read(size)
+          data unless data.nil? || data.empty?
+        rescue Error, Zlib::Error, Zip::Error, SystemCallError, EOFError => error
+          raise if first
+
+          @failure = error
+          nil
         end
 
         def read_all

@@ -45,6 +45,7 @@ module Northdrift
         context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine)
         @context = context
         @context.header = task.header && Reading::Header.read(task.header)
+        @context.day = nil if task.offset.zero?
         @rules = Rules::Set.new(task.rules) if task.rules && task.rules != @definition
         @logbook = Logbook::Catalogue.of(task.rules && task.rules["logbook"])
         @said = task.rules&.fetch("fleet", nil) || Find::Subjects::NOTHING

@@ -46,7 +46,7 @@ module Northdrift
 
       def read
         @input.read(CHUNK)
-      rescue Error, Zlib::Error, Zip::Error, Gem::Package::Error, SystemCallError, EOFError => error
+      rescue Error, Zlib::Error, Zip::Error, SystemCallError, EOFError => error
         @failure = error
         nil
       end

@@ -42,9 +42,9 @@ module Northdrift
       # When rules of the logbook are new.
       def read_past
         catalogue = Store::LogbookSwitch.catalogue
-        return false unless Store::Past.behind?(catalogue)
+        return false unless Store::Past.due?(catalogue, @clock.call)
 
-        doing("reading the logbook") { Store::Past.read(catalogue, stop: -> { @stop.call || Store::LogbookSwitch.catalogue.version != catalogue.version }) }
+        doing("reading the logbook") { Store::Past.read(catalogue, @clock.call, stop: -> { @stop.call || Store::LogbookSwitch.catalogue.version != catalogue.version }) }
       end
 
       def notice

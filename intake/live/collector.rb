@@ -86,6 +86,7 @@ module Northdrift
 
         def receive(bundles, settled, parent)
           Process.setproctitle("northdrift: receiving")
+          allow_many_files
           stopping = false
           %w[TERM INT].each { |signal| trap(signal) { stopping = true } }
           Store::Database.open(@dir)
@@ -94,6 +95,13 @@ module Northdrift
         rescue StandardError => error
           warn "northdrift: receiving failed: #{error.message.lines.first.to_s.strip}"
           exit!(1)
+        end
+
+        # Followed files stay open, and so do connections: as many as the system allows, which is far more than it gives unasked.
+        def allow_many_files
+          Process.setrlimit(Process::RLIMIT_NOFILE, Process.getrlimit(Process::RLIMIT_NOFILE).last)
+        rescue SystemCallError
+          nil
         end
 
         # Gives each bundle to a reading process, in turn.

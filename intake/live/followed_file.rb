@@ -16,7 +16,7 @@ module Northdrift
 
         # @return [String] under which it is followed
         attr_accessor :path
-        # @return [Array(Integer, Integer)] device and inode
+        # @return [String] see {identity}
         attr_reader :identity
 
         # @param file [File] at its start
@@ -40,11 +40,14 @@ module Northdrift
         end
 
         # @param stat [File::Stat]
-        def self.identity(stat) = [stat.dev, stat.ino]
+        # @return [String] device and inode, by which a file is known whatever it is called
+        def self.identity(stat) = "#{stat.dev}:#{stat.ino}"
 
         # Reads what has been added, and hands on the records that are whole.
         # @return [Boolean] whether there is more to read at once
         def read
+          return false if cut? # since it was looked at
+
           chunks = 0
           while chunks < CHUNKS_AT_ONCE && (bytes = @file.read(CHUNK))
             @buffer.push(bytes)
@@ -53,11 +56,17 @@ module Northdrift
             hand_on(@buffer.take)
           end
           hand_on(@buffer.take)
+          look_at_head if @head.bytesize < HEAD && chunks.positive?
           chunks == CHUNKS_AT_ONCE
         end
 
         # @return [Boolean] whether it was cut short and begun anew: shorter than what was read of it, or with another start
         def cut? = @file.size < @sent + @buffer.size || @file.pread(@head.bytesize, 0) != @head
+
+        # @param head [String] the first bytes of another file
+        # @param size [Integer] of that
+        # @return [Boolean] whether this one starts so too, and has as much or more
+        def as_long?(head, size) = @file.size >= size && @file.pread(head.bytesize, 0) == head
 
         # @return [Boolean] whether nothing has come for so long that nothing will
         def quiet? = now - @grown > LET_GO_SECONDS
@@ -78,13 +87,19 @@ module Northdrift
 
         private
 
+        # A file that was short when it was opened is told by more of it once there is more, as long as it is the same file.
+        def look_at_head
+          head = @file.pread([HEAD, @file.size].min, 0)
+          @head = head if head.start_with?(@head)
+        end
+
         def hand_on(text)
           return unless text
 
           from = @sent
           @sent += text.bytesize
           @digest << text
-          @funnel.text(@stream, text, place: Place.new(from, @sent, @digest.dup.hexdigest, fingerprint))
+          @funnel.text(@stream, text, place: Place.new(from, @sent, @digest.dup.hexdigest, fingerprint, @identity))
           header = Reading::Header.last(text, first: from.zero?) or return
           # What waits in the funnel keeps the stream that it came with.
           @stream = @stream.dup.tap { |stream| stream.header = header }

@@ -33,11 +33,19 @@ module Northdrift
 
           # @return [Object, nil] what came of it; nil when it took longer
           def wait(seconds)
+            ends = now + seconds
             @lock.synchronize do
-              @settled.wait(seconds) if @outcome.nil?
+              # Who waits may be woken for no reason.
+              while @outcome.nil? && (left = ends - now).positive?
+                @settled.wait(left)
+              end
               @outcome
             end
           end
+
+          private
+
+          def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
         end
 
         Full = Class.new(Error)
@@ -94,11 +102,12 @@ module Northdrift
 
         # Waits until all that is in it by now is in the database.
         # @param seconds [Numeric] at most
+        # @return [Object, nil] nil when it took longer
         def settle(seconds)
           ticket = Ticket.new
           @lock.synchronize do
             flush
-            return if @under_way.empty?
+            return true if @under_way.empty?
 
             @under_way.last[1] << ticket
           end

@@ -2,7 +2,6 @@
 
 require "oj"
 require "rack/utils"
-require "zlib"
 
 module Northdrift
   module Intake
@@ -81,14 +80,17 @@ module Northdrift
           end
         end
 
+        # A body may have several members (RFC 1952, section 2.2).
         def unpacked(sent)
-          reader = Zlib::GzipReader.new(StringIO.new(sent))
-          text = reader.read(MOST_UNPACKED + 1).to_s
-          raise Refused.new(413, "a body may have #{MOST_UNPACKED} bytes unpacked") if text.bytesize > MOST_UNPACKED
-
+          gzip = Parts::Gunzip.new(StringIO.new(sent))
+          text = "".b
+          while (piece = gzip.read(Parts::Gunzip::CHUNK))
+            text << piece
+            raise Refused.new(413, "a body may have #{MOST_UNPACKED} bytes unpacked") if text.bytesize > MOST_UNPACKED
+          end
           text
-        rescue Zlib::Error => error
-          raise Refused.new(400, "the body is no gzip: #{error.message}")
+        rescue Parts::Damaged => error
+          raise Refused.new(400, "the body cannot be unpacked as gzip: #{error.message}")
         end
 
         def lines(env, inlet, type)
@@ -97,7 +99,7 @@ module Northdrift
 
           # A sender that had no answer sends the same again under the same name.
           delivery = env["HTTP_IDEMPOTENCY_KEY"]&.then { |key| "#{inlet.feed.id} #{key[0, 200]}" }
-          messages = text.split("\n").grep(VISIBLE)
+          messages = (objects(text) if type == OtlpRequest::JSON) || text.split("\n").grep(VISIBLE)
           longest = type == "text/plain" ? 0 : messages.map(&:bytesize).max
           raise Refused.new(413, "a line may have #{LONGEST_RECORD} bytes; one has #{longest}") if longest > LONGEST_RECORD
 
@@ -107,6 +109,14 @@ module Northdrift
             end
           end
           [200, { "content-type" => OtlpRequest::JSON }, [Oj.dump({ "lines" => messages.size }, mode: :strict)]]
+        end
+
+        # @return [Array<String>, nil] the objects of a JSON text: of a list, or one in several lines; nil where each line is a text of its own
+        def objects(text)
+          cutter = Reading::JsonText.of(text[/\A\s*\S.*/n].to_s) or return
+          found = []
+          cutter.push(text) { |piece| found << piece.object }
+          found if found.any? && cutter.fits? && !cutter.open?
         end
 
         def otlp(env, inlet, type)

@@ -58,6 +58,12 @@ module Northdrift
 
               @office.problem(@feed, told(error))
               pause
+            rescue StandardError => error
+              break if @stopping
+
+              warn error.full_message(highlight: false)
+              @office.problem(@feed, "stopped by a fault, and tried again: #{told(error)}")
+              pause
             end
           end
         end

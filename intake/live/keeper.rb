@@ -15,7 +15,7 @@ module Northdrift
             group = result.group
             source.add(lines: result.lines, events: batch.size, unread: result.unread, repeated: result.repeated, readers: result.readers)
             source.bytes = group.place ? group.place.to : source.bytes + batch.bytes
-            source.assign_attributes(digest: group.place.digest, fingerprint: group.place.fingerprint) if group.place
+            source.assign_attributes(digest: group.place.digest, fingerprint: group.place.fingerprint, identity: group.place.identity) if group.place
             source.save!
             note(group)
             Store::RelayQueue.add(ids)

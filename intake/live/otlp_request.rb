@@ -23,7 +23,7 @@ module Northdrift
         # @return [Array<String>] JSON of one record each, as {Reading::Formats::OtlpJson} reads it
         # @raise [Malformed]
         def lines(body, type)
-          object = type == PROTOBUF ? from_protobuf(body) : Reading::Otlp.parse(body)
+          object = type == PROTOBUF ? from_protobuf(body) : Reading::Json.parse(body)
           raise Malformed, "the body is no JSON object" unless object.is_a?(Hash)
 
           Reading::Otlp.split(object)
@@ -48,7 +48,7 @@ module Northdrift
         # Protobuf's own JSON mapping has ids in base64; OTLP has them in hexadecimal.
         def from_protobuf(body)
           json = LOGS::ExportLogsServiceRequest.encode_json(LOGS::ExportLogsServiceRequest.decode(body), format_enums_as_integers: true)
-          Oj.load(json, mode: :strict).tap do |object|
+          Reading::Json.parse(json).tap do |object|
             Reading::Otlp.each(object) { |_, _, record| IDS.each { |name| record[name] = record[name].unpack1("m").unpack1("H*") if record[name] } }
           end
         end

@@ -8,7 +8,8 @@ module Northdrift
       # @!attribute to [Integer]
       # @!attribute digest [String] SHA-256 of the file's bytes up to there
       # @!attribute fingerprint [String] see {Known.fingerprint}
-      Place = Struct.new(:from, :to, :digest, :fingerprint)
+      # @!attribute identity [String] see {FollowedFile.identity}
+      Place = Struct.new(:from, :to, :digest, :fingerprint, :identity)
     end
   end
 end

@@ -50,7 +50,7 @@ class FullDiskTest < Northdrift::StoreTest
     system("mount", "-o", "remount,rw", @data, exception: true)
     assert_nil Intake::Live::Notice.read(@data)
     Store::Database.open(@data)
-    eventually(seconds: 40) { post(port, 0) == "200" }
+    eventually { post(port, 0) == "200" }
     assert_equal [*0...500], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
     assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
   end
@@ -68,7 +68,7 @@ class FullDiskTest < Northdrift::StoreTest
     eventually { Intake::Live::Notice.read(@data) }
     assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
     File.unlink(ballast)
-    eventually(seconds: 40) { post(port, acknowledged) == "200" }
+    eventually { post(port, acknowledged) == "200" }
     eventually { Intake::Live::Notice.read(@data).nil? }
     assert_equal [*0...((acknowledged + 1) * 500)], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
     assert_equal "ok", Store::Database.value("PRAGMA integrity_check")

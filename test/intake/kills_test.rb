@@ -143,7 +143,7 @@ class KillsTest < Northdrift::StoreTest
     @over = true
     threads.each(&:join)
     import(path)
-    eventually(seconds: 60) { there("file").size >= @written }
+    eventually { there("file").size >= @written }
     { "http" => @acknowledged, "tcp" => @sent_by_tcp, "file" => @written, "import" => 20_000 }.each { |kind, count| assert_equal [*0...count], there(kind), kind }
     assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
     assert_equal there("tcp").size, question("tcp entry").total

@@ -77,7 +77,7 @@ class LimitsTest < Northdrift::StoreTest
     10_000.times do |number|
       TCPSocket.open("127.0.0.1", @tcp) { |socket| socket.write("#{line(number)}\n") }
     end
-    eventually(seconds: 60) { question("entry").total == 10_000 }
+    eventually { question("entry").total == 10_000 }
     assert_equal [*0...10_000], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
   end
 

@@ -91,6 +91,23 @@ class LiveTest < Northdrift::StoreTest
     assert_includes found, "first\n  goes on"
   end
 
+  # RFC 1952, section 2.2: a gzip file is a series of members; a sender may put several into one body.
+  def test_a_body_of_several_members_is_taken_whole
+    port = http
+    body = Zlib.gzip("{\"msg\":\"one\"}\n") + Zlib.gzip("{\"msg\":\"two\"}\n{\"msg\":\"thr") + Zlib.gzip("ee\"}\n")
+    assert_equal({ "lines" => 3 }, JSON.parse(post(port, "/lines", body, "content-encoding": "gzip").body))
+    assert_equal %w[one three two], question.to_enum(:each).map(&:message).sort
+  end
+
+  def test_a_packed_body_that_ends_too_early_or_swells_is_refused_whole
+    port = http
+    { Zlib.gzip("{\"msg\":\"one\"}\n" * 5000)[0..-50] => "400", Zlib.gzip("x" * (70 << 20)) => "400", "" => "400" }.each do |body, status|
+      answer = post(port, "/lines", body, "content-encoding": "gzip")
+      assert_equal status, answer.code, answer.body.b
+    end
+    assert_empty found
+  end
+
   def test_a_delivery_that_comes_again_is_taken_once
     port = http
     answers = Array.new(3) { post(port, "/lines", "{\"msg\":\"one\"}", "idempotency-key": "a1") }
@@ -113,13 +130,27 @@ class LiveTest < Northdrift::StoreTest
     assert_empty found
   end
 
+  # A JSON text of many objects is as many lines; so is one object for people, and lines stay what they are.
+  def test_http_takes_lists_of_objects
+    port = http
+    objects = Array.new(3) { |index| { "time" => "2026-11-22T06:12:0#{index}Z", "msg" => "berth #{index}\ntaken" } }
+    { JSON.generate(objects) => 3, JSON.pretty_generate(objects) => 3, "\n#{JSON.pretty_generate(objects.first)}\n" => 1, objects.map { |one| JSON.generate(one) }.join("\n") => 3 }.each do |body, number|
+      answer = post(port, "/lines", body, type: "application/json")
+      assert_equal ["200", { "lines" => number }], [answer.code, JSON.parse(answer.body)], body
+    end
+    assert_equal 10, question("reader = json").total
+    assert_equal 4, question('message ~ /berth 0\ntaken/').total
+  end
+
   def follow(*globs)
     FileUtils.mkdir_p(File.join(@dir, "logs"))
     feed("follow", paths: globs.map { |glob| File.join(@dir, "logs", glob) }.join("\n"), machine: "alder")
     collect
   end
 
-  def append(name, *texts) = File.write(File.join(@dir, "logs", name), texts.map { |text| "#{text}\n" }.join, mode: "a")
+  def logged(name) = File.join(@dir, "logs", name)
+
+  def append(name, *texts) = File.write(logged(name), texts.map { |text| "#{text}\n" }.join, mode: "a")
 
   def entry(number) = "Nov 23 10:00:#{format('%02d', number)} alder app[7]: entry #{number}"
 
@@ -131,6 +162,20 @@ class LiveTest < Northdrift::StoreTest
     append("new.log", entry(4))
     come(4)
     assert_equal({ "app.log" => 4, "new.log" => 1 }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+  end
+
+  # Names of files are bytes; people see them, and the database keeps them, as text.
+  def test_names_of_files_that_are_no_ascii
+    follow("*.log", "*/*.log")
+    FileUtils.mkdir_p(File.join(@dir, "logs", "жук"))
+    names = ["naïve.log", "caf\xE9.log".b, "жук/日本.log", "with blank.log", "tab\there.log"]
+    names.each_with_index { |name, index| append(name, entry(index)) }
+    come(names.size)
+    names.each_with_index { |name, index| append(name, entry(10 + index)) }
+    come(names.size * 2)
+    kept = Store::Source.pluck(:name).map { |name| name.split("/logs/").last }
+    assert_equal ["caf\\xE9.log", "naïve.log", "tab\there.log", "with blank.log", "жук/日本.log"].sort, kept.sort
+    assert_equal [2] * names.size, Store::Source.pluck(:lines)
   end
 
   # Rotation as log rotation programs do it (common practice, no source): by renaming, by copying and truncating, and
@@ -152,6 +197,88 @@ class LiveTest < Northdrift::StoreTest
     eventually { Store::Import.where(state: "waiting").any? }
     Intake::Jobs.new(@data).work(Store::Import.sole)
     assert_equal((1..6).map { |number| entry(number) }, come(6).sort)
+  end
+
+  # Of a large file, rotation that copies takes its time: what is there of the copy meanwhile is not new.
+  def test_a_copy_that_is_still_written
+    follow("app.log*")
+    append("app.log", *(0...50).map { |number| "#{entry(number)} #{'x' * 200}" })
+    come(50)
+    path = logged("app.log")
+    bytes = File.binread(path)
+    File.open("#{path}.1", "wb") do |copy|
+      bytes.bytes.each_slice(2000) do |piece|
+        copy.write(piece.pack("C*"))
+        copy.flush
+        sleep 0.4
+      end
+    end
+    File.truncate(path, 0)
+    append("app.log", entry(51))
+    come(51)
+    sleep 4 # by then the copy is looked at
+    come(51)
+  end
+
+  # Programs that are started together say the same at first, each into a file of its own.
+  def test_files_that_start_alike_are_not_one
+    banner = Array.new(40) { |number| "setting number #{number} has its usual value" }
+    follow("worker-*.log")
+    names = (1..3).map { |number| "worker-#{number}.log" }
+    names.each { |name| append(name, *banner) && sleep(1) }
+    come(40 * 3)
+    names.each_with_index { |name, index| append(name, entry(index), entry(10 + index)) }
+    come(42 * 3)
+    assert_equal(names.to_h { |name| [name, 42] }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+    stop_collecting
+    collect
+    names.each_with_index { |name, index| append(name, entry(20 + index)) }
+    come(43 * 3)
+    assert_equal(names.to_h { |name| [name, 43] }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+  end
+
+  # The same, after a stop while they were still alike.
+  def test_files_that_are_alike_go_on_where_each_was
+    follow("*.csv")
+    %w[a.csv b.csv].each { |name| append(name, "time,level,message") }
+    come(2)
+    stop_collecting
+    collect
+    %w[a.csv b.csv].each_with_index { |name, index| append(name, "2026-11-23T10:00:0#{index}Z,warn,pump #{name}") }
+    come(4)
+    stop_collecting
+    collect
+    sleep 2
+    come(4)
+    assert_equal [2, 2], Store::Source.pluck(:lines)
+  end
+
+  # Most systems give a program 1,024 open files unless it asks for more.
+  def test_more_files_than_a_program_may_open_at_first
+    soft, hard = Process.getrlimit(Process::RLIMIT_NOFILE)
+    Process.setrlimit(Process::RLIMIT_NOFILE, 200, hard)
+    follow("*.log")
+    Process.setrlimit(Process::RLIMIT_NOFILE, soft, hard)
+    400.times { |index| append("unit-#{index}.log", "#{entry(index % 60)} of unit #{index}") }
+    come(400)
+    assert_nil Store::Feed.sole.problem
+  ensure
+    Process.setrlimit(Process::RLIMIT_NOFILE, soft, hard)
+  end
+
+  # A file that had a few bytes when it was found, and was then cut and written anew to more than it had: the start tells.
+  def test_a_file_that_was_short_and_is_written_anew
+    follow("app.log")
+    path = logged("app.log")
+    File.write(path, entry(1)[0, 10])
+    sleep 1
+    append("app.log", "#{entry(1)[10..]} of a line that is long enough to tell one file from another")
+    come(1)
+    sleep 1.2
+    anew = Array.new(3) { |index| "#{entry(1 + index)} written anew, and longer than what stood here before, so that the size tells nothing" }
+    File.write(path, anew.map { |text| "#{text}\n" }.join)
+    lines = come(4)
+    assert_equal anew.sort, lines.select { |text| text.include?("written anew") }.sort
   end
 
   def test_a_file_goes_on_where_it_was_when_the_collector_was_killed

@@ -35,7 +35,7 @@ module Northdrift
     end
 
     # @yieldreturn [Object] what is waited for, when it is so
-    def eventually(seconds: 20)
+    def eventually(seconds: 60)
       ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
       until (found = yield)
         flunk "it did not come so in #{seconds} s; feeds: #{Store::Feed.pluck(:kind, :problem)}" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends

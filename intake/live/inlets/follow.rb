@@ -10,6 +10,10 @@ module Northdrift
         # was read of a file is known by its content, so that nothing is read twice whatever it is called now.
         class Follow < Inlet
           LOOK_SECONDS = 1
+          # A file that changed so lately may be a copy under way.
+          COPYING_SECONDS = 3
+          # So long it is waited for what was read to be in the database; where that takes longer, it is tried again.
+          SETTLE_SECONDS = 2
           EVENTS = %i[create moved_to modify close_write].freeze
 
           private
@@ -21,6 +25,7 @@ module Northdrift
             until @stopping
               problem = look
               @office.problem(@feed, problem)
+              @settled = false # what is read from here on is not yet in the database
               next if @tails.values.map(&:read).any?
 
               wait
@@ -112,28 +117,31 @@ module Northdrift
           end
 
           def follow(file, path, identity, head)
-            known, digest = known(file, head, path)
-            machine = machine(path)
-            stream = @office.stream(@feed, name: path, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
+            name = Text.display(path)
+            return file.close if copied?(file, head, name) || !settled?
+
+            known, digest = known(file, head, name, identity)
+            machine = machine(name)
+            stream = @office.stream(@feed, name: name, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
             context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
             @tails[identity] = FollowedFile.new(file, path, known, digest, stream, context, @funnel)
             nil
           end
 
           # @return [String] of lines that name none: this computer, a name, or what the first * of the path stands for
-          def machine(path)
+          def machine(name)
             given = @given["machine"].to_s
             return Socket.gethostname if given.empty?
             return given unless given == FeedForm::FROM_PATH
 
-            glob = globs.find { |one| one.include?("*") && File.fnmatch?(one, path) }
+            glob = globs.find { |one| one.include?("*") && File.fnmatch?(one, name) }
             start, rest = glob.to_s.split("*", 2)
-            rest ? path.delete_prefix(start)[%r{\A[^/]*?(?=#{Regexp.escape(rest[%r{\A[^*?/\[]*/?}])})}] || Socket.gethostname : Socket.gethostname
+            rest ? name.delete_prefix(start)[%r{\A[^/]*?(?=#{Regexp.escape(rest[%r{\A[^*?/\[]*/?}])})}] || Socket.gethostname : Socket.gethostname
           end
 
           # @return [Array(Known::Entry, OpenSSL::Digest)] what of the file has been read, and the digest of that
-          def known(file, head, path)
-            candidates = Known.load.candidates(head.byteslice(0, Known::HEAD), path, machine(path))
+          def known(file, head, name, identity)
+            candidates = Known.load.candidates(head.byteslice(0, Known::HEAD), name, machine(name), identity: identity).reject { |entry| another?(entry, name) }
             candidates.each do |entry|
               next if entry.bytes > file.size
 
@@ -142,6 +150,26 @@ module Northdrift
             end
             [nil, OpenSSL::Digest.new("SHA256")]
           end
+
+          # Files that start alike are not one for that: what is followed under a name of its own is itself.
+          def another?(entry, name)
+            return false if copy?(name, entry.name)
+
+            tail = @tails.each_value.find { |one| Text.display(one.path) == entry.name }
+            !tail.nil? && !tail.cut?
+          end
+
+          # What is known of a file is asked of the database: it may be the copy of another whose last lines are on their way there.
+          # @return [Boolean] whether all that was read is in it
+          def settled? = @settled ||= !@funnel.settle(SETTLE_SECONDS).nil?
+
+          # @return [Boolean] whether it may be a copy that is still written, as rotation makes one before it cuts a large file
+          def copied?(file, head, name)
+            Time.now - file.mtime < COPYING_SECONDS && @tails.each_value.any? { |tail| copy?(name, Text.display(tail.path)) && tail.as_long?(head, file.size) }
+          end
+
+          # By its name: that of the other with something added.
+          def copy?(name, other) = File.basename(name).start_with?(File.basename(other, ".*"))
 
           def digest(file, bytes)
             file.rewind
@@ -155,10 +183,11 @@ module Northdrift
           end
 
           def hand_over(path, stat)
-            name = "#{path} (#{stat.mtime.to_i})"
+            shown = Text.display(path)
+            name = "#{shown} (#{stat.mtime.to_i})"
             return if Store::Import.exists?(name: name, bytes: stat.size)
 
-            Store::Import.create!(name: name, path: path, zone: @given["zone"] || "UTC", machine: machine(path),
+            Store::Import.create!(name: name, path: path, zone: @given["zone"] || "UTC", machine: machine(shown),
                                   bytes: stat.size, created_us: (Time.now.to_r * 1_000_000).to_i)
             nil
           end

@@ -1,0 +1,105 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# A way in goes on whatever stands in its way, and says what that is.
+class InletTest < Northdrift::StoreTest
+  include Northdrift
+  include Northdrift::Collecting
+
+  # Fails in turn as it is told to, and then runs.
+  class Stumbling < Intake::Live::Inlet
+    def initialize(feed, funnel, office, failures)
+      super(feed, funnel, office)
+      @failures = failures
+    end
+
+    private
+
+    def pause = sleep(0.05)
+
+    def run
+      failure = @failures.shift
+      raise failure if failure
+
+      @office.problem(@feed, nil)
+      sleep 0.02 until @stopping
+    end
+  end
+
+  # What is told of a feed, in its order.
+  class Office < Intake::Live::Office
+    attr_reader :told
+
+    def problem(feed, text)
+      (@told ||= []) << text
+      super
+    end
+  end
+
+  def run_with(*failures)
+    office = Office.new(@data)
+    inlet = Stumbling.new(feed("udp", port: free_port), Intake::Live::Funnel.new { nil }, office, failures.dup)
+    inlet.start
+    eventually { office.told&.size == failures.size + 1 && office.told.last.nil? }
+    office.told.first(failures.size)
+  ensure
+    inlet&.stop
+  end
+
+  def test_an_address_that_cannot_be_had_is_tried_again
+    told = run_with(Errno::EADDRINUSE.new, Errno::EADDRNOTAVAIL.new("bind(2)"), SocketError.new("no such name"))
+    assert_match(/\A127\.0\.0\.1:\d+ is in use by another program\z/, told[0])
+    assert_includes told[1], "Cannot assign requested address"
+    assert_equal "no such name", told[2]
+    assert_nil Store::Feed.sole.problem
+  end
+
+  # One odd thing must not end a source for ever.
+  def test_a_fault_is_told_and_tried_again
+    told = nil
+    _, warned = capture_io { told = run_with(ArgumentError.new("invalid byte sequence in UTF-8"), NoMethodError.new("of nothing")) }
+    assert_equal ["stopped by a fault, and tried again: invalid byte sequence in UTF-8", "stopped by a fault, and tried again: of nothing"], told
+    assert_includes warned, "invalid byte sequence"
+  end
+
+  # Tells who waits when it is in the database; who is woken for no reason goes on waiting.
+  def test_a_ticket_waits_for_what_came_of_it
+    ticket = Intake::Live::Funnel::Ticket.new
+    waiting = Thread.new { ticket.wait(5) }
+    sleep 0.1
+    5.times { waiting.wakeup && sleep(0.02) }
+    assert waiting.alive?
+    ticket.settle(:written)
+    assert_equal :written, waiting.value
+    assert_equal :written, ticket.wait(0)
+    began = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    assert_nil Intake::Live::Funnel::Ticket.new.wait(0.2)
+    assert_operator Process.clock_gettime(Process::CLOCK_MONOTONIC) - began, :>=, 0.2
+  end
+
+  # What is put in waits for room, and is handed on in its order and whole.
+  def test_a_funnel_holds_so_much_and_no_more
+    bundles = Queue.new
+    funnel = Intake::Live::Funnel.new { |bundle| bundles << bundle }
+    stream = Intake::Live::Stream.new(number: 1, feed_id: 1, name: "x", machine: nil, zone: "UTC", source_id: nil, fingerprint: "")
+    message = "m" * 100_000
+    sender = Thread.new { 400.times { |index| funnel.messages(stream, ["#{index} #{message}"]) } }
+    eventually { funnel.full? }
+    sleep 0.2
+    assert sender.alive?
+    assert_raises(Intake::Live::Funnel::Full) { funnel.messages(stream, ["x"], wait: false) }
+    got = []
+    until got.size == 400
+      funnel.flush
+      next sleep(0.001) if bundles.empty? # the sender has not been woken yet
+
+      bundle = bundles.pop
+      bundle.groups.each { |group| group.sizes.inject(0) { |at, size| (got << group.text.byteslice(at, size)[/\A\d+/].to_i) && at + size } }
+      funnel.settled(:written)
+    end
+    assert_equal (0...400).to_a, got
+    sender.join
+    refute funnel.full?
+  end
+end
