@@ -15,11 +15,37 @@ module Northdrift
                   mmap_size: 0 }.freeze
       # The most that SQLite maps.
       MAPPED_BYTES = 0x7fff0000
-      BUSY_MS = 15_000
+      BUSY_SECONDS = 60
+      # A writer that waits for another looks again so often.
+      LOOK_SECONDS = 0.002
+      # Who writes much leaves others so long between two transactions.
+      WAY_SECONDS = 0.005
+
+      # Waiting for another writer. A transaction that reads before it writes is refused at once where another has written
+      # meanwhile (SQLITE_BUSY_SNAPSHOT), so each begins as one that writes. SQLite's own waiting (sqlite3_busy_timeout) looks
+      # ever more seldom, down to ten times a second, and so hardly ever in the moment between two transactions of an
+      # import; and it keeps the other threads of its process, too.
+      module Patience
+        private
+
+        def configure_connection
+          super
+          @raw_connection.busy_handler do |count|
+            now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+            @patience_ends = now + BUSY_SECONDS if count.zero?
+            now < @patience_ends && sleep(LOOK_SECONDS)
+          end
+        end
+      end
+      ActiveSupport.on_load(:active_record_sqlite3adapter) { prepend Patience }
 
       Unusable = Class.new(Error)
 
       module_function
+
+      # @param dir [String]
+      # @return [Boolean] whether it is a data folder
+      def there?(dir) = File.size?(File.join(dir, FILE)).to_i.positive?
 
       # @param dir [String] data folder; made when it does not exist
       # @param mapped [Boolean] whether the file is read through memory that the system shares: twice as fast for
@@ -28,8 +54,8 @@ module Northdrift
       def open(dir, mapped: false)
         FileUtils.mkdir_p(dir)
         path = File.join(dir, FILE)
-        create(path) unless File.size?(path)
-        ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, timeout: BUSY_MS, pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS,
+        create(path) unless there?(dir)
+        ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, default_transaction_mode: :immediate, pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS,
                                                 pool: 64)
         migrate
         Kinds.forget
@@ -38,6 +64,13 @@ module Northdrift
       rescue SystemCallError, SQLite3::Exception, ActiveRecord::StatementInvalid => error
         raise Unusable, "the data folder #{dir} cannot be used: #{error.message.lines.first.strip}"
       end
+
+      # A transaction of many, after which others have their turn.
+      # @return [Object] what the block returns
+      def step(&block) = ActiveRecord::Base.transaction(&block).tap { give_way }
+
+      # Lets others write who wait to.
+      def give_way = sleep(WAY_SECONDS)
 
       # @return [SQLite3::Database] the connection of this thread, for statements that Active Record has no words for
       def raw = ActiveRecord::Base.connection.raw_connection

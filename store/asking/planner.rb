@@ -27,8 +27,8 @@ module Northdrift
       def plan(node)
         case node
         when Find::Tree::Everything then Condition::EVERYTHING
-        when Find::Tree::All then node.children.map { |child| plan(child) }.reduce(:&)
-        when Find::Tree::Any then node.children.map { |child| plan(child) }.reduce(:|)
+        when Find::Tree::All then joined(node.children.map { |child| plan(child) }, :&)
+        when Find::Tree::Any then joined(node.children.map { |child| plan(child) }, :|)
         when Find::Tree::Not then plan(node.child).negated(@kinds.map(&:id))
         when Find::Tree::Severities then Condition.new(severities: node.codes)
         when Find::Tree::Has then has(node.field)
@@ -39,6 +39,12 @@ module Northdrift
       end
 
       private
+
+      # In pairs, and these in pairs: SQLite and FTS5 take expressions that are a hundred deep, and people paste lists of hundreds of words.
+      def joined(conditions, by)
+        conditions = conditions.each_slice(2).map { |pair| pair.reduce(by) } while conditions.size > 1
+        conditions.first
+      end
 
       # Text is looked for in the record and in the names of machine and service; the latter are the kinds'.
       def textual(node)

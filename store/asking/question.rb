@@ -69,6 +69,10 @@ module Northdrift
         backward(before ? before - 1 : last_id, limit)
       end
 
+      # @param limit [Integer]
+      # @return [Array<Integer>] ids of its last events, ascending
+      def latest_ids(limit) = select(nil, first_id, last_id, "DESC", limit).flatten.reverse
+
       # @return [Boolean] whether nothing narrows it but its window
       def everything? = @condition.everything?
 
@@ -257,12 +261,14 @@ module Northdrift
       # The exact time goes beyond the id's milliseconds.
       def in_time(events) = events.sort_by { |event| [event.time_us, event.id] }
 
-      def rows(first, last, order, limit)
+      def rows(first, last, order, limit) = select(StoredEvent::COLUMNS, first, last, order, limit).map { |row| StoredEvent.new(row, @kinds) }
+
+      # @param columns [String, nil] of the events; nil: the ids alone
+      def select(columns, first, last, order, limit)
         return [] if last < first || @condition.nothing?
 
         access = access(first, last, order, limit)
-        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
-                .map { |row| StoredEvent.new(row, @kinds) }
+        Database.rows("SELECT #{columns || access.id} #{access.parts(row: !columns.nil?).join(' ')} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
       end
 
       def access_of(from_us, to_us) = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))

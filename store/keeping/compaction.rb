@@ -7,7 +7,6 @@ module Northdrift
     class Compaction
       # Pages that a step works on.
       STEP = 800
-      PAUSE_SECONDS = 0.02
       # Below this the file is left as it is: pages are used again.
       WORTH_PAGES = 128
 
@@ -36,7 +35,7 @@ module Northdrift
           return if Database.raw.total_changes - before < 2
 
           first = false
-          sleep PAUSE_SECONDS
+          Database.give_way
         end
       end
 
@@ -45,7 +44,7 @@ module Northdrift
           Database.rows("PRAGMA incremental_vacuum(#{STEP})")
           return if Database.value("PRAGMA freelist_count") == free # a file that was made without this
 
-          sleep PAUSE_SECONDS
+          Database.give_way
         end
       end
 

@@ -42,8 +42,7 @@ module Northdrift
 
       # @return [Array(Integer, Integer)] lines taken out, and the last id that was looked at
       def batch(from, last, sources, size, now_us)
-        ActiveRecord::Base.transaction do
-          Database.raw.execute("UPDATE settings SET value = value WHERE name = ''") # so that nobody writes between
+        Database.step do
           events = of_one_day(rows(from, last, sources, size))
           next [0, last] if events.empty?
 

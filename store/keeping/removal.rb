@@ -21,7 +21,7 @@ module Northdrift
         removed = 0
         last = -(1 << 62)
         until (ids = batch(source_ids, last)).empty?
-          Source.transaction { take_out(ids) }
+          Database.step { take_out(ids) }
           removed += ids.size
           last = ids.last
           yield removed if block_given?

@@ -49,7 +49,7 @@ module Northdrift
         return false if page.events.empty?
 
         changes = page.events.filter_map { |event| changed(event) }
-        Reread.transaction do
+        Database.step do
           @reread.update!(last_id: page.events.map(&:id).max, looked_at: @reread.looked_at + page.events.size, altered: @reread.altered + changes.size)
           apply(changes)
         end
@@ -116,7 +116,7 @@ module Northdrift
         ids = Database.rows("SELECT event_id FROM reread_events WHERE reread_id = ? LIMIT #{BATCH}", [@reread.id]).flatten
         return false if ids.empty?
 
-        Reread.transaction do
+        Database.step do
           counted_anew(ids) do |list|
             Database.rows(<<~SQL, [@reread.id, *list])
               UPDATE events SET kind_id = before.kind_id, spans = before.spans FROM reread_events AS before

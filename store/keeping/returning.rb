@@ -61,6 +61,7 @@ module Northdrift
         parts.first.fresh_kinds = @packer.fresh_kinds
         parts.first.fresh_templates = @packer.fresh_templates
         @writer.write(parts)
+        Database.give_way
       end
 
       def source(name)

@@ -13,6 +13,11 @@ module Northdrift
       SECONDS = Rollup::MINUTE / SECOND
       ADD = "INSERT INTO second_counts SELECT value / #{1 << EventId::SEVERITY_BITS}, value & #{EventId::SEVERITY_MASK}, count(*) FROM json_each(?) GROUP BY value " \
             "ON CONFLICT DO UPDATE SET n = n + excluded.n".freeze
+      # Minutes, and whether they are counted already: such a one stays so when lines of it were taken out and it is busy no more.
+      BUSY = <<~SQL.freeze
+        SELECT minute, EXISTS (SELECT 1 FROM second_counts WHERE second BETWEEN minute * #{SECONDS} AND minute * #{SECONDS} + #{SECONDS - 1}) AS counted
+        FROM minute_counts WHERE minute >= 0 AND minute IN (SELECT value FROM json_each(?)) GROUP BY minute HAVING counted OR sum(n) >= ?
+      SQL
 
       module_function
 
@@ -21,12 +26,12 @@ module Northdrift
       # @param minutes [Enumerable<Integer>] numbers of the minutes since 1970 that the lines are of
       # @param ids [Array<Array<Integer>>]
       def add(minutes, ids)
-        busy = Database.rows("SELECT minute FROM minute_counts WHERE minute >= 0 AND minute IN (SELECT value FROM json_each(?)) GROUP BY minute HAVING sum(n) >= ?", [json(minutes), LINES]).flatten
+        busy = Database.rows(BUSY, [json(minutes), LINES])
         return if busy.empty?
 
-        known, fresh = busy.partition { |minute| known?(minute) }
-        fresh.each { |minute| count(minute) }
-        known = known.to_set
+        known, fresh = busy.partition { |_, counted| counted == 1 }
+        fresh.each { |minute,| count(minute) }
+        known = known.to_set(&:first)
         seconds = ids.flat_map do |all|
           all.filter_map do |id|
             second = EventId.millis(id) * EventId::MILLISECOND / SECOND
@@ -48,9 +53,6 @@ module Northdrift
         minutes = Database.rows("SELECT DISTINCT second / #{SECONDS} FROM second_counts WHERE second >= ? AND second < ?", [first / SECONDS * SECONDS, -(-stop / SECONDS) * SECONDS]).flatten
         minutes.slice_when { |one, other| other > one + 1 }.map { |run| [[run.first * SECONDS, first].max, [(run.last + 1) * SECONDS, stop].min] }
       end
-
-      def known?(minute) = Database.rows("SELECT 1 FROM second_counts WHERE second BETWEEN ? AND ? LIMIT 1", [minute * SECONDS, ((minute + 1) * SECONDS) - 1]).any?
-      private_class_method :known?
 
       def count(minute)
         ids = [minute, minute + 1].map { |one| EventId.first(one * Rollup::MINUTE) }

@@ -39,7 +39,7 @@ module Northdrift
       # @param name [String]
       # @return [Object, nil] typed value of a field
       def field(kind, name, body, extra, spans)
-        index = kind.index(name)
+        index = kind.index(name) unless name == Packer::LOOSE
         return typed(kind.layout[index][1], value(index + 1, body, extra, spans)) if index
         return kind.constants[name] unless kind.index(Packer::LOOSE)
 
@@ -72,7 +72,12 @@ module Northdrift
       end
       private_class_method :typed
 
-      def loose(kind, body, extra, spans) = Oj.load(value(kind.index(Packer::LOOSE) + 1, body, extra, spans), mode: :strict)
+      def loose(kind, body, extra, spans)
+        text = value(kind.index(Packer::LOOSE) + 1, body, extra, spans)
+        Oj.load(text, mode: :strict).then { |fields| fields.is_a?(Hash) ? fields : { Packer::LOOSE => text } }
+      rescue Oj::ParseError
+        { Packer::LOOSE => text } # a field of that name, as earlier versions stored it
+      end
       private_class_method :loose
     end
   end

@@ -11,6 +11,14 @@ module Northdrift
       # @return [Kind]
       attr_reader :kind
 
+      # @param ids [Array<Integer>]
+      # @return [Array<StoredEvent>] in their order; those that are there no more are missing
+      def self.all(ids)
+        binds = Array.new(ids.size, "?").join(",")
+        found = Database.rows("SELECT #{COLUMNS} FROM events WHERE events.id IN (#{binds})", ids).to_h { |row| [row.first, new(row, Kinds.current)] }
+        ids.filter_map { |id| found[id] }
+      end
+
       # @param row [Array] {COLUMNS}
       # @param kinds [Kinds]
       def initialize(row, kinds)

@@ -14,6 +14,7 @@ module Northdrift
       FIELDS_LIMIT = 300
       CONSTANTS_KEPT = 1000
       TEMPLATES_LIMIT = 20_000
+      # The name that stands for all of them then. A field that is called so itself is stored in the same way.
       LOOSE = "*"
       EMPTY = "".b.freeze
       NUL = "\0".b.freeze
@@ -49,7 +50,7 @@ module Northdrift
         at = event.body_at
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
         fields = event.fields
-        fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT
+        fields = loose(fields) if fields.size > FIELDS_LIMIT || @kinds.size > KINDS_LIMIT || fields.key?(LOOSE)
         key = @key.clear
         places = @places.clear
         extra = place_of_message(event.message, body, places)

@@ -41,11 +41,7 @@ module Northdrift
 
       # @param one [Entry]
       # @return [Array<StoredEvent>] its lines in their order; those that were forgotten meanwhile are missing
-      def lines(one)
-        binds = Array.new(one.ids.size, "?").join(",")
-        found = Database.rows("SELECT #{StoredEvent::COLUMNS} FROM events WHERE events.id IN (#{binds})", one.ids).to_h { |row| [row.first, StoredEvent.new(row, Kinds.current)] }
-        one.ids.filter_map { |id| found[id] }
-      end
+      def lines(one) = StoredEvent.all(one.ids)
     end
   end
 end

@@ -35,7 +35,6 @@ module Northdrift
       # @param parts [Array<#batch>] in the order of their sources
       def write(parts)
         ActiveRecord::Base.transaction do
-          begin_immediate
           tally = Tally.new
           ids = parts.map { |part| rows(part, tally) }
           tally.write
@@ -85,9 +84,6 @@ module Northdrift
 
         ["id IN (SELECT value FROM json_each(?))", [Oj.dump(ids, mode: :strict)]]
       end
-
-      # Active Record begins lazily and deferred; a batch knows that it will write.
-      def begin_immediate = Database.raw.execute("UPDATE settings SET value = value WHERE name = ''")
 
       # @return [Array<Integer>] indexes in order of time; the order of the source stands among equal times
       def order(times)

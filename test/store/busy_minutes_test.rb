@@ -51,6 +51,28 @@ class BusyMinutesTest < Northdrift::StoreTest
     assert_empty counted
   end
 
+  # A minute that is busy no more, since lines of it were taken out, has its further lines counted all the same.
+  def test_what_comes_after_lines_were_taken_out_is_counted
+    Store::Removal.remove([Store::Source.find_by!("name LIKE ?", "%calm.log").id])
+    import_text(lines(5000, BUSY + 300, 50, "crane"), name: "some.log")
+    import_text(lines(5000, BUSY + 300, 50, "ferry"), name: "more.log")
+    Store::Removal.remove([Store::Source.last.id])
+    import_text(lines(200, BUSY + 300, 50, "tug"), name: "late.log")
+    assert_equal [there, 5200], [counted, question(from_us: micros(BUSY + 300), to_us: micros(BUSY + 351)).total]
+  end
+
+  # Databases of before have minutes that lack such lines.
+  def test_minutes_that_were_counted_wrongly_are_forgotten
+    import_text(lines(7000, BUSY + 300, 50, "crane"), name: "some.log")
+    Store::Database.rows("UPDATE second_counts SET n = n - 1 WHERE second = ?", [BUSY.to_i + 301])
+    load File.join(Store::Database::MIGRATIONS, "011_mend_second_counts.rb")
+    MendSecondCounts.new.tap { |migration| migration.verbose = false }.migrate(:up)
+    assert_equal [BUSY.to_i / 60], busy
+    assert_equal 7000, question(from_us: micros(BUSY + 299), to_us: micros(BUSY + 351)).total - question("quay", from_us: micros(BUSY + 299), to_us: micros(BUSY + 351)).total
+    import_text(lines(1, BUSY + 301, 1, "tug"), name: "late.log")
+    assert_equal there, counted
+  end
+
   def test_lines_that_are_read_again_are_counted_once
     rule = Store::ParserRule.create!(name: "berths", pattern: 'berth (?P<berth>\d+)', types: '{"berth":"whole"}', created_us: 1, changed_us: 1)
     before = counted

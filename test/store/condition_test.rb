@@ -6,6 +6,16 @@ require_relative "../test_helper"
 class ConditionTest < Northdrift::StoreTest
   include Northdrift
 
+  # Lists that people paste.
+  def test_hundreds_of_words_and_conditions
+    import_text("Nov 23 10:00:00 alder app: berth w500 w1\nNov 23 10:00:01 birch app: berth w700\n")
+    words = (1..600).map { |number| "w#{number}" }
+    { " or " => 1, " " => 0 }.each { |by, count| assert_equal count, question(words.join(by)).total, by }
+    assert_equal 1, question("w700 #{words.map { |word| "not #{word}" }.join(' ')}").total
+    assert_equal 2, question(words.map { |word| "*#{word}*" }.first(300).join(" or ")).total
+    assert_equal question("has host.name").total, question((1..300).map { |number| "host.name = #{number == 300 ? '*' : number}" }.join(" or ")).total
+  end
+
   def setup
     super
     import_text(Array.new(60) { |index| "Nov 22 06:12:08 #{%w[tix-db-1 gate-brn-1][index % 2]} unit: event #{index} took=#{index}ms\n" }.join)

@@ -31,11 +31,6 @@ class KeepingTest < Northdrift::StoreTest
     Store::Database.rows("SELECT term, doc FROM temp.vocabulary WHERE term NOT LIKE char(57345) || '%' ORDER BY term, doc")
   end
 
-  def assert_sound
-    assert_equal ["ok"], Store::Database.rows("PRAGMA integrity_check").flatten
-    Store::Database.rows("INSERT INTO lines(lines) VALUES ('integrity-check')")
-  end
-
   def test_what_was_put_away_comes_back_as_it_was
     fill
     before = [everything, counts, terms]
