@@ -1,6 +1,17 @@
 # frozen_string_literal: true
 
+# What was compiled is kept from one start to the next, where it can be written.
+cache = File.join(__dir__, "tmp/cache")
+if File.writable?([cache, File.dirname(cache), __dir__].find { |dir| File.exist?(dir) })
+  require "bootsnap"
+  Bootsnap.setup(cache_dir: cache, development_mode: false, compile_cache_yaml: false)
+end
+
+require "oj"
 require "zeitwerk"
+
+# Numbers are written with as many digits as tell them apart, and read as such: what is clicked on must be what is found.
+Oj.default_options = { float_precision: 0, bigdecimal_load: :float }
 
 # A workbench for finding out from the logs what broke, when it started and what changed just before.
 #

@@ -16,11 +16,18 @@ module Northdrift
       # Thor takes a lone "-" for a mistyped option.
       STANDARD_INPUT = "(standard input)"
 
+      # Told by their names: what only reads files has no database loaded.
+      STORAGE = Module.new do
+        def self.===(error) = %w[SQLite3::Exception ActiveRecord::StatementInvalid SystemCallError].intersect?(error.class.ancestors.map(&:name))
+      end
+      private_constant :STORAGE
+
       DATA = { type: :string, default: ENV.fetch("NORTHDRIFT_DATA", File.join(Dir.home, ".northdrift")), desc: "data folder" }.freeze
 
       COMPARE = "compare with: before, day, week, month (that much earlier), FROM/TO in UTC, or a condition like 'host.name = alder'"
 
       def self.exit_on_failure? = true
+      remove_command :tree
 
       # What every command that asks a question takes.
       def self.window_options
@@ -34,20 +41,29 @@ module Northdrift
       # Starts a command; what a person got wrong is told in a line on standard error.
       def self.run(argv)
         argv = argv.map { |word| word == "-" ? STANDARD_INPUT : word }
-        argv = ["help", argv.first] if argv.size > 1 && argv.intersect?(%w[--help -h]) && all_commands.key?(argv.first)
-        start(argv, debug: true)
+        start(helped(argv), debug: true)
       rescue Thor::Error, Error => error
         warn "northdrift: #{error.message}"
         exit MISTAKE
       rescue Errno::EPIPE
         exit! 0 # the reader of the pipe has seen enough
-      rescue SQLite3::Exception, ActiveRecord::StatementInvalid, SystemCallError => error
+      rescue STORAGE => error
         warn "northdrift: the data folder or a file cannot be used: #{error.message.lines.first.to_s.strip}; what was committed before stays"
         exit MISTAKE
       rescue Interrupt
         warn "northdrift: stopped; what was written stays"
         exit 130
       end
+
+      # Thor tells about a command when it is asked before its name; people ask behind it, too.
+      def self.helped(argv)
+        words = argv - %w[--help -h]
+        return argv if words == argv || !all_commands.key?(words.first)
+        return ["help", words.first] unless (sub = subcommand_classes[words.first])
+
+        [words.first, "help", *words[1..].select { |word| sub.all_commands.key?(word) }.first(1)]
+      end
+      private_class_method :helped
 
       desc "import PATH…", "read files, folders and archives into the data folder; - is standard input"
       option :data, DATA
@@ -146,12 +162,8 @@ module Northdrift
       def read(*files)
         raise Thor::Error, "read needs at least one FILE" if files.empty?
 
-        problems = 0
-        Intake::Parts.new(files).each do |part|
-          problem = Preview.print(part, $stdout, zone: options[:zone], machine: options[:host], limit: options[:limit].to_i)
-          problems += 1 if problem
-        end
-        exit NOTHING if problems == files.size
+        problems = Intake::Parts.new(files).to_enum(:each).map { |part| Preview.print(part, $stdout, zone: options[:zone], machine: options[:host], limit: options[:limit].to_i) }
+        exit NOTHING if problems.all?
       end
 
       desc "keep", "show or set how long lines are kept"
@@ -239,6 +251,8 @@ module Northdrift
 
       # @return [Store::Question]
       def ask(text)
+        raise Error, "there is no data in #{options[:data]} yet: import something, or name another folder with --data" unless Store::Database.there?(options[:data])
+
         Store::Database.open(options[:data])
         from_us, to_us = bounds
         Store::Question.new(find: text, from_us: from_us, to_us: to_us)
@@ -266,14 +280,16 @@ module Northdrift
 
       def report(summary)
         summary.results.each do |result|
-          line = "#{result.name}: #{result.events} events from #{result.lines} lines"
+          line = "#{result.name}: #{many(result.events, 'event')} from #{many(result.lines, 'line')}"
           line << " (#{result.readers.map { |name, n| "#{n} #{name}" }.join(', ')})" if result.readers.any?
-          line << "; #{result.known_lines} lines were here already" if result.known_lines.positive?
+          line << "; #{many(result.known_lines, 'line')} #{result.known_lines == 1 ? 'was' : 'were'} here already" if result.known_lines.positive?
           line << "; #{result.problem}" if result.problem
           puts Text.display(line)
         end
-        puts format("%d files, %d lines, %d events, %.1f MB in %.1f s", summary.files, summary.lines, summary.events, summary.bytes / 1e6, summary.seconds)
+        puts format("%s, %s, %s, %.1f MB in %.1f s", many(summary.files, "file"), many(summary.lines, "line"), many(summary.events, "event"), summary.bytes / 1e6, summary.seconds)
       end
+
+      def many(number, noun) = "#{number} #{noun}#{'s' unless number == 1}"
     end
   end
 end

@@ -8,6 +8,7 @@ module Northdrift
     class FeedCli < Thor
       check_unknown_options!
       def self.exit_on_failure? = true
+      remove_command :tree
 
       desc "add KIND", "add a source: #{Intake::Live::FeedForm::KINDS.keys.join(', ')}"
       option :data, Cli::DATA
@@ -24,8 +25,8 @@ module Northdrift
         given = Intake::Live::FeedForm.check(kind, given(kind))
         token = Intake::Live::FeedForm.token if kind == "http"
         given["token"] = Intake::Live::Inlets::Http.digest(token) if token
-        feed = Store::Feed.create!(name: options[:name] || "#{kind} #{given.values.first.to_s.lines.first}", kind: kind, given: given,
-created_us: Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
+        feed = Store::Feed.create!(name: options[:name] || "#{kind} #{place(given)}", kind: kind, given: given,
+                                   created_us: Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
         puts "added source #{feed.id}: #{Text.display(feed.name)}"
         puts "its token, which is not told again: #{token}" if token
       end
@@ -51,6 +52,9 @@ created_us: Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
       def remove(id) = changed(id, deleted_us: Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
 
       private
+
+      # @return [String] where its lines come from
+      def place(given) = given["port"] ? "#{given['address']}:#{given['port']}" : given.values.first.lines(chomp: true).first
 
       def changed(id, **change)
         Store::Database.open(options[:data])

@@ -131,7 +131,18 @@ module Northdrift
 
       def group(row) = { "by" => row.by&.map { |value| value && Text.display(value) }, "value" => row.value, "steps" => row.steps.sort }
 
-      def display(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.display(value) : value }
+      # JavaScript knows whole numbers up to 2^53 (ECMA-262, Number.MAX_SAFE_INTEGER): what is larger goes as a text.
+      SAFE = (-(1 << 53)..(1 << 53))
+
+      def display(fields)
+        fields.transform_values do |value|
+          case value
+          when String then Text.display(value)
+          when Integer then SAFE.cover?(value) ? value : value.to_s
+          else value
+          end
+        end
+      end
     end
   end
 end

@@ -13,8 +13,7 @@ module Northdrift
       # @return [String, nil] what stands in the way
       def print(part, out, zone:, machine:, limit:)
         out.puts Text.display(part.name)
-        problem = part.problem || Intake::Magic.not_text(part.input.peek(Intake::Magic::PROBE))
-        problem ||= "empty: there is nothing in it" if part.input.peek(1).empty?
+        problem = part.problem || unreadable(part.input)
         return out.puts("  #{problem}") || problem if problem
 
         records(part, zone, machine, limit) { |event| show(event, out) }
@@ -23,6 +22,12 @@ module Northdrift
         out.puts "  #{error.message}"
         error.message
       end
+
+      def unreadable(input)
+        start = input.peek(Intake::Magic::PROBE)
+        start.empty? ? "empty: there is nothing in it" : Intake::Magic.not_text(start)
+      end
+      private_class_method :unreadable
 
       def records(part, zone, machine, limit)
         reference = part.modified_us || (Time.now.to_r * 1_000_000).to_i

@@ -30,7 +30,11 @@ module Northdrift
 
       before do
         content_type "application/json"
-        request.GET.each { |name, value| raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text") if value.is_a?(LISTS.include?(name) ? Hash : Enumerable) }
+        not_found unless text?(Rack::Utils.unescape_path(request.path_info))
+        request.GET.each do |name, value|
+          raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text") if value.is_a?(LISTS.include?(name) ? Hash : Enumerable)
+          raise BadParameter.new(Text.display(name), "#{Text.display(name)} is no text in UTF-8") unless [name, *value].all? { |text| text?(text) }
+        end
       end
 
       error Measure::Clause::Mistake do |mistake|
@@ -155,7 +159,10 @@ module Northdrift
 
       # @return [Hash] the JSON object that a request carries
       def carried
-        object = Oj.load(request.body.read(MOST_BODY).to_s, mode: :strict)
+        text = request.body.read(MOST_BODY).to_s
+        raise BadParameter.new("body", "the request is no text in UTF-8") unless text?(text)
+
+        object = Oj.load(text, mode: :strict)
         object.is_a?(Hash) ? object : raise(BadParameter.new("body", "the request must carry a JSON object"))
       rescue Oj::ParseError, EncodingError
         raise BadParameter.new("body", "the request must carry a JSON object")
@@ -172,8 +179,11 @@ module Northdrift
 
       def text(name) = checked(name, params[name] || "")
 
+      # @return [Boolean] whether it is one in UTF-8; what is no text at all is judged elsewhere
+      def text?(value) = !value.is_a?(String) || value.dup.force_encoding(Encoding::UTF_8).valid_encoding?
+
       def checked(name, value)
-        raise BadParameter.new(name, "#{name} is no text in UTF-8") unless value.is_a?(String) && value.dup.force_encoding(Encoding::UTF_8).valid_encoding?
+        raise BadParameter.new(name, "#{name} is no text in UTF-8") unless value.is_a?(String) && text?(value)
         raise BadParameter.new(name, "#{name} is longer than 10,000 characters") if value.length > 10_000
 
         value

@@ -9,6 +9,8 @@ module Northdrift
       # line, as its file exporter writes them.
       class Otlp
         BATCH = 500
+        # What an intValue holds (opentelemetry-proto, common.proto); larger ones are texts.
+        INT64 = (-(1 << 63)...(1 << 63))
         # Identifiers are hexadecimal there (trace: 16 bytes, span: 8), and attributes otherwise.
         IDENTIFIERS = { "trace.id" => ["traceId", /\A\h{32}\z/], "span.id" => ["spanId", /\A\h{16}\z/] }.freeze
 
@@ -51,8 +53,8 @@ module Northdrift
 
         def value(value)
           case value
-          when Integer then { "intValue" => value.to_s }
           when Float then { "doubleValue" => value }
+          when INT64 then { "intValue" => value.to_s }
           when true, false then { "boolValue" => value }
           else { "stringValue" => Text.utf8(value.to_s) }
           end

@@ -10,6 +10,8 @@ module Northdrift
         # A sheet holds 1,048,576 rows, a cell 32,767 characters (specifications and limits of the format, common practice).
         ROWS = 1_048_575
         CHARACTERS = 32_767
+        # Numbers have 15 digits there; what has more stands as text.
+        EXACT = (-(10**15)..(10**15))
         # XML 1.0, section 2.2.
         NO_CHARACTER = /[^\u0009\u000A\u000D\u0020-\uD7FF\uE000-\uFFFD\u{10000}-\u{10FFFF}]/
 
@@ -43,7 +45,13 @@ module Northdrift
           @rows = 0
         end
 
-        def cell(value) = value.is_a?(String) ? value.gsub(NO_CHARACTER, "\uFFFD")[0, CHARACTERS] : value
+        def cell(value)
+          case value
+          when String then value.gsub(NO_CHARACTER, "\uFFFD")[0, CHARACTERS]
+          when Integer then EXACT.cover?(value) ? value : value.to_s
+          else value
+          end
+        end
       end
     end
   end

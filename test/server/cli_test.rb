@@ -41,9 +41,31 @@ class CliTest < Minitest::Test
     assert_includes errors, "^^^^^^^"
   end
 
+  def feed(*arguments) = run_cli("feed", *arguments, "--data", @data)
+
+  # Those of the standard ports are there from the start.
+  def test_sources_are_added_listed_paused_and_removed
+    assert_equal ["added source 4: udp 127.0.0.1:5544\n", "", 0], feed("add", "udp", "--port", "5544")
+    assert_match(/\Aadded source 5: desk\nits token, which is not told again: \w{40}\n\z/, feed("add", "http", "--name", "desk").first)
+    assert_equal "added source 6: follow /var/log/x/*.log\n", feed("add", "follow", "--paths", "/var/log/x/*.log", "/var/log/y.log").first
+    assert_equal "added source 7: command dmesg --follow\n", feed("add", "command", "--command", "dmesg --follow").first
+    feed("pause", "4")
+    feed("remove", "6")
+    listed = feed("list").first.lines.map { |line| line.chomp.split("\t").values_at(0, 1, 2, -1) }
+    assert_equal [["4", "udp", "udp 127.0.0.1:5544", "paused"], ["5", "http", "desk", "running"], ["7", "command", "command dmesg --follow", "running"]], listed.last(3)
+    { %w[add pigeon] => "there are these kinds", %w[add udp --paths /x] => "has no --paths", %w[pause 99] => "there is no source 99" }.each do |arguments, words|
+      output, errors, status = feed(*arguments)
+      assert_equal [true, ""], [status != 0, output], arguments
+      assert_includes errors, words
+    end
+  end
+
   def test_help_and_unknown_options
     assert_includes run_cli("find", "--help").first, "--limit"
     assert_includes run_cli("--help").first, "import"
+    assert_includes run_cli("feed", "add", "--help").first, "--paths"
+    assert_includes run_cli("feed", "add", "follow", "-h").first, "--paths"
+    assert_includes run_cli("feed", "--help").first, "feed remove"
     assert_equal 2, run_cli("find", "--data", @data, "--colour", "x").last
     assert_equal 2, run_cli("import", "--data", @data, "--zone", "Mars/Olympus", "-", input: "x").last
     refute_includes run_cli("find", "--data", "/proc/nowhere", "x")[1], "from /"
@@ -112,5 +134,35 @@ class CliTest < Minitest::Test
     output, status = Open3.capture2e("bash", "-c", "set -o pipefail; #{ROOT}/bin/northdrift find --data #{@data} line | head -2")
     assert_equal 2, output.lines.size, output
     assert_includes [0, 141], status.exitstatus
+  end
+
+  # Commands that need no data folder.
+  def test_help_and_reading_go_well_through_a_pipe
+    path = File.join(@data, "a.log")
+    File.write(path, LOG * 2000)
+    ["help", "read #{path} --limit 100000"].each do |command|
+      output, status = Open3.capture2e("bash", "-c", "set -o pipefail; #{ROOT}/bin/northdrift #{command} | head -1")
+      assert_equal 1, output.lines.size, output
+      assert_includes [0, 141], status.exitstatus
+    end
+    output, status = Open3.capture2e("#{ROOT}/bin/northdrift", "read", File.join(@data, "none.log"))
+    assert_equal [1, "  there is no such file"], [status.exitstatus, output.lines.last.chomp], output
+  end
+
+  # In a process of its own: what other tests have loaded must not help.
+  def test_a_damaged_archive_is_told
+    path = File.join(@data, "cut.log.gz")
+    File.binwrite(path, Zlib.gzip(LOG * 200).byteslice(0, 60))
+    output, status = Open3.capture2e("#{ROOT}/bin/northdrift", "read", path)
+    assert_includes output, "damaged: it ends too early"
+    assert_equal 1, status.exitstatus, output
+    File.binwrite(path, "")
+    assert_match(/empty: there is nothing in it\n\z/, Open3.capture2e("#{ROOT}/bin/northdrift", "read", path, __FILE__, "--limit", "0").first.lines[0, 2].join)
+  end
+
+  def test_a_folder_without_data_is_told
+    _, errors, status = run_cli("find", "--data", File.join(@data, "mistyped"), "line")
+    assert_equal [2, false], [status, File.exist?(File.join(@data, "mistyped"))]
+    assert_includes errors, "there is no data in #{@data}/mistyped yet"
   end
 end

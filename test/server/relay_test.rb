@@ -53,7 +53,7 @@ class RelayTest < Northdrift::StoreTest
 
   def numbers(messages) = messages.map { |message| message[/entry (\d+)/, 1].to_i }
 
-  def until_true(seconds: 10)
+  def until_true(seconds: 60)
     ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
     sleep 0.02 until (done = yield) || Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
     assert done
@@ -98,7 +98,7 @@ class RelayTest < Northdrift::StoreTest
     onward = relay("tcp", host: "127.0.0.1", port: port)
     6.times { |part| fill(500, from: part * 500) }
     way = courier(onward)
-    until_true(seconds: 30) do
+    until_true do
       way.step
       numbers(got).uniq.size == 3000
     end

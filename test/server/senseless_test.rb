@@ -32,7 +32,10 @@ class SenselessTest < Northdrift::AskingTest
     end
   end
 
-  def value(random) = random.rand(4).zero? ? junk(random, 2) : VALUES.sample(random: random)
+  # Text of another encoding than the one that addresses are in.
+  LATIN = "caf\xE9"
+
+  def value(random) = [junk(random, 2), LATIN][random.rand(8)] || VALUES.sample(random: random)
 
   # @return [Object] of any type that JSON has
   def junk(random, depth)
@@ -79,7 +82,7 @@ class SenselessTest < Northdrift::AskingTest
       operations.slice("get", "post", "put", "patch", "delete").each do |method, operation|
         12.times do
           query = Rack::Utils.build_nested_query(parameters(operation, random).transform_values { |given| given.is_a?(Array) ? given.map(&:to_s) : given.to_s })
-          place = path.gsub(/\{\w+\}/) { Rack::Utils.escape_path(["1", "99", "x", "0", "-1", "alder", "99999999999999999999"].sample(random: random)) }
+          place = path.gsub(/\{\w+\}/) { ["1", "99", "x", "0", "-1", "alder", "99999999999999999999", "caf%E9"].sample(random: random) }
           send(method, "#{place}?#{query}", body(path, operation, random), HOST.merge("CONTENT_TYPE" => "application/json"))
           assert_operator last_response.status, :<, 500, "#{method} #{place}?#{query[0, 300]}: #{last_response.body[0, 300]}"
         end
@@ -90,6 +93,14 @@ class SenselessTest < Northdrift::AskingTest
       get(path, {}, HOST)
       assert_operator last_response.status, :<, 500, path
     end
+  end
+
+  def test_text_of_another_encoding_is_told
+    { "/api/lines?find=caf%E9" => "find", "/api/lines?chip[]=caf%E9" => "chip", "/api/histogram?hide=%FF" => "hide", "/api/lines?caf%E9=1" => "caf\\xE9" }.each do |path, parameter|
+      assert_equal [parameter, 400], ask(path).values_at("parameter", "status"), path
+    end
+    assert_equal 404, ask("/api/lines/caf%E9")["status"]
+    assert_equal "body", ask("/api/searches", method: :post, body: "{\"name\":\"caf\xE9\",\"query\":\"\"}")["parameter"]
   end
 
   def test_what_is_given_once_is_no_list
