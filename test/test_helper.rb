@@ -41,6 +41,7 @@ module Northdrift
   # A test with a data folder of its own.
   class StoreTest < Minitest::Test
     include Helpers
+    include Soundness
 
     def setup
       @dir = Dir.mktmpdir("northdrift-test")
@@ -49,6 +50,7 @@ module Northdrift
     end
 
     def teardown
+      assert_sound if passed? && Store::Database.there?(@data)
       ActiveRecord::Base.connection_handler.clear_all_connections!
       FileUtils.rm_rf(@dir)
     end

@@ -143,7 +143,7 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     click_button "Keep the rule"
     assert_selector "[data-own-rule]", text: "the backlog is worked off"
     open_page("/logbook?text=backlog&routine=shown")
-    assert_selector "[data-happening]", text: "the backlog is worked off, 0 wait", wait: 90
+    assert_selector "[data-happening]", text: "the backlog is worked off, 0 wait", wait: 120
     click_link "Rules"
     within("[data-own-rule]") { click_button "Remove" }
     assert_text "is removed"

@@ -2,34 +2,12 @@
 
 require_relative "../test_helper"
 require_relative "support"
+require_relative "feeding"
 require "cgi"
-require "json"
-require "net/http"
-require "socket"
 
 # Lines that come in by themselves, as a person sets them up, sees them arrive and follows them.
 class IntakeTest < Northdrift::BrowserTest
-  def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
-
-  def line(text, at: Time.now) = "<13>1 #{at.utc.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} alder app 7 - - #{text}"
-
-  def send_lines(port, *texts) = TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text)) } }
-
-  def add_source(name, port)
-    open_page("/intake", demo: :intake)
-    click_button "Add a source"
-    fill_in "Name", with: name
-    fill_in "Port", with: port
-    within("[role=dialog]") { click_button "Add" }
-    assert_text "Waiting for the first line"
-    eventually { listening?(port) }
-  end
-
-  def listening?(port)
-    TCPSocket.open("127.0.0.1", port, &:close) || true
-  rescue SystemCallError
-    false
-  end
+  include Northdrift::Feeding
 
   def test_a_source_is_added_and_its_lines_are_followed
     port = free_port
@@ -132,7 +110,7 @@ class IntakeTest < Northdrift::BrowserTest
     fill_in "Name", with: "idling"
     click_button "Let the rule hold"
     assert_selector "[data-rule=idling]", text: "drops"
-    sleep 2 # rules are looked at again each second by what reads
+    let_it_be_taken
 
     send_lines(port, *(1..50).map { |number| "pump idle for #{number} s" }, "pump mended")
     eventually { find("[data-rule=idling]").has_text?("50", wait: 1) }
@@ -144,7 +122,7 @@ class IntakeTest < Northdrift::BrowserTest
     click_link "Noise"
     within("[data-rule=idling]") { click_button "Remove" }
     assert_text "“idling” is removed"
-    sleep 2
+    let_it_be_taken
     send_lines(port, "pump idle for 99 s")
     visit_intake
     eventually { day_lines("pumps") == 33 }
@@ -165,7 +143,7 @@ class IntakeTest < Northdrift::BrowserTest
     eventually { total == 2 }
     noise("door and slams", "drop")
     click_button "follow"
-    sleep 2
+    let_it_be_taken
     send_lines(port, "door slams", "door opens")
     eventually { shown.last.include?("door opens") }
     click_button "1 turned away ▾"
@@ -175,12 +153,6 @@ class IntakeTest < Northdrift::BrowserTest
   end
 
   def noise(find, action) = (@rules ||= []) << request(Net::HTTP::Post, "/api/noise-rules", find: find, action: action)["id"]
-
-  def request(kind, path, object = {})
-    uri = URI("#{Northdrift::Browser.server(demo: :intake)}#{path}")
-    answer = Net::HTTP.start(uri.host, uri.port) { |http| http.request(kind.new(uri, "Content-Type" => "application/json").tap { |asked| asked.body = JSON.generate(object) }) }
-    JSON.parse(answer.body)
-  end
 
   def test_a_setting_that_will_not_do_is_told_where_it_stands
     open_page("/intake", demo: :intake)

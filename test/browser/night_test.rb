@@ -59,7 +59,7 @@ class NightTest < Northdrift::BrowserTest
     keys("/")
     page.driver.browser.action.key_down(:control).send_keys("a").key_up(:control).perform
     keys("configuration changed", :enter)
-    eventually { total == 2 }
+    eventually { total == 2 && shown.size == 2 }
     keys("j")
     assert_selector "[data-line][aria-selected=true]"
     keys(:enter)

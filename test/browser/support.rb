@@ -78,7 +78,7 @@ module Northdrift
       Capybara.default_driver = :northdrift
       Capybara.run_server = false
       Capybara.enable_aria_label = true
-      Capybara.default_max_wait_time = 30
+      Capybara.default_max_wait_time = 60
     end
 
     # When a person types over selected text, Chromium itself tries to keep the text's style with a style attribute; the
@@ -109,7 +109,7 @@ module Northdrift
 
     def total = find("[data-total]").text[/[\d,]+/].delete(",").to_i
 
-    def eventually(message = "it did not come so", seconds: 30, &block)
+    def eventually(message = "it did not come so", seconds: 60, &block)
       asked = caller_locations(1, 1).first
       deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
       until (result = fresh(&block))

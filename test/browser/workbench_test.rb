@@ -56,6 +56,14 @@ class WorkbenchTest < Northdrift::BrowserTest
     assert_equal URI(address).path, URI(current_url).path
   end
 
+  # However short the window, the labels of the rail tell its steps apart.
+  def test_a_window_of_a_second
+    open_page("/?from=2026-11-22T06:12:08Z&to=2026-11-22T06:12:09Z")
+    labels = -> { evaluate_script("[...document.querySelectorAll('aside[aria-label=\"Time rail\"] text')].map((text) => text.textContent)") }
+    eventually { labels.call.include?(":08.500") }
+    assert_equal labels.call.uniq, labels.call
+  end
+
   def test_the_theme_is_kept
     day = evaluate_script("getComputedStyle(document.body).backgroundColor")
     find("button[aria-label*='theme'], button[aria-label*='night'], button[aria-label*='Night']", match: :first).click

@@ -1,4 +1,13 @@
-import { type CSSVariablesResolver, createTheme, type MantineColorsTuple } from "@mantine/core";
+import {
+	Checkbox,
+	type CSSVariablesResolver,
+	createTheme,
+	Drawer,
+	defaultVariantColorsResolver,
+	type MantineColorsTuple,
+	Menu,
+	Modal,
+} from "@mantine/core";
 
 const fjord: MantineColorsTuple = [
 	"#eaf5f5",
@@ -27,11 +36,27 @@ const dark: MantineColorsTuple = [
 	"#0b141b",
 ];
 
+/** The cross in the corner, for those who hear the page. */
+const CLOSE = { "aria-label": "close" };
+
 export const theme = createTheme({
 	primaryColor: "fjord",
 	primaryShade: { light: 7, dark: 4 },
 	colors: { fjord, dark },
 	autoContrast: true,
+	// What stands on the primary colour differs by theme, which Mantine settles once for both.
+	variantColorResolver: (input) => {
+		const colours = defaultVariantColorsResolver(input);
+		return input.variant === "filled" && input.color === input.theme.primaryColor
+			? { ...colours, color: "var(--on-primary)" }
+			: colours;
+	},
+	components: {
+		Checkbox: Checkbox.extend({ defaultProps: { iconColor: "var(--on-primary)" } }),
+		Drawer: Drawer.extend({ defaultProps: { closeButtonProps: CLOSE } }),
+		Menu: Menu.extend({ defaultProps: { withInitialFocusPlaceholder: false } }),
+		Modal: Modal.extend({ defaultProps: { closeButtonProps: CLOSE } }),
+	},
 	fontFamily: "var(--font-text)",
 	fontFamilyMonospace: "var(--font-lines)",
 	defaultRadius: 4,

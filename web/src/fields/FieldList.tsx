@@ -3,7 +3,7 @@ import { IconColumnInsertRight, IconEqualNot, IconRuler2 } from "@tabler/icons-r
 import { useState } from "react";
 import type { FieldStats, Fields } from "../api/types";
 import { comparedName } from "../investigate/compared";
-import { askedAgainst, differs, equals, type ViewProps } from "../investigate/question";
+import { askedAgainst, differs, equals, has, type ViewProps } from "../investigate/question";
 import { quantity } from "../shared/quantity";
 import { number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -42,7 +42,7 @@ function Field({ field, total, question, change, onChip }: FieldProps) {
 					type="button"
 					className={classes.name}
 					title={`only lines that have ${field.name}`}
-					onClick={() => onChip(`has ${field.name}`)}
+					onClick={() => onChip(has(field.name))}
 				>
 					{field.name}
 				</button>

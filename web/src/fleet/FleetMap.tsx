@@ -122,7 +122,6 @@ export function FleetMap() {
 					height={height}
 					className={classes.map}
 					data-map
-					role="img"
 					aria-label="map of the fleet"
 					onPointerDown={(event) => {
 						if (event.target instanceof Element && event.target.closest("[data-box]")) return;
@@ -169,7 +168,6 @@ export function FleetMap() {
 								transform={`translate(${x} ${y})`}
 								role="button"
 								tabIndex={0}
-								aria-label={`lines of ${machine.machine}: ${words}`}
 								onClick={() => show([machine.machine])}
 								onKeyDown={(event) => event.key === "Enter" && show([machine.machine])}
 								onPointerEnter={() => setHovered(machine.machine)}

@@ -1,9 +1,10 @@
-import { Button, Modal, NumberInput, Select, Textarea, TextInput } from "@mantine/core";
+import { Button, Modal, NumberInput, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Problem } from "../api/client";
 import { type Feed, type Kind, useAdd, useAlter } from "./api";
 import classes from "./Intake.module.css";
 import { KINDS } from "./kinds";
+import { filled, SettingFields, typed } from "./SettingFields";
 
 /** Adding a source of lines, or changing one. */
 export function FeedDialog({
@@ -17,9 +18,7 @@ export function FeedDialog({
 }) {
 	const [kind, setKind] = useState<Kind>(feed?.kind ?? "tcp");
 	const [name, setName] = useState(feed?.name ?? "");
-	const [settings, setSettings] = useState<Record<string, string>>(
-		Object.fromEntries(Object.entries(feed?.settings ?? {}).map(([key, value]) => [key, String(value)])),
-	);
+	const [settings, setSettings] = useState(() => typed(feed?.settings));
 	const [days, setDays] = useState<string | number>(feed?.keep_days ?? "");
 	const add = useAdd();
 	const alter = useAlter();
@@ -27,7 +26,7 @@ export function FeedDialog({
 	const unfit = problem instanceof Problem ? problem.details.parameter : undefined;
 	const fields = KINDS[kind].settings;
 	const submit = () => {
-		const given = Object.fromEntries(fields.map((field) => [field.name, settings[field.name] ?? ""]));
+		const given = filled(fields, settings);
 		const called = name.trim() || KINDS[kind].title;
 		if (feed)
 			alter.mutate(
@@ -64,20 +63,13 @@ export function FeedDialog({
 					onChange={(event) => setName(event.currentTarget.value)}
 					data-autofocus
 				/>
-				{fields.map((field) => {
-					const Input = field.lines ? Textarea : TextInput;
-					return (
-						<Input
-							key={field.name}
-							label={field.label}
-							description={field.description}
-							placeholder={field.placeholder}
-							value={settings[field.name] ?? ""}
-							onChange={(event) => setSettings({ ...settings, [field.name]: event.currentTarget.value })}
-							error={unfit === field.name ? problem?.message : undefined}
-						/>
-					);
-				})}
+				<SettingFields
+					fields={fields}
+					given={settings}
+					onChange={setSettings}
+					unfit={unfit}
+					problem={problem?.message}
+				/>
 				{feed && (
 					<NumberInput
 						label="Lines are kept for, in days"

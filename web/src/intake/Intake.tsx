@@ -1,6 +1,8 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
+import { exactly } from "../investigate/question";
+import { More } from "../shared/More";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, duration, number } from "../shared/time";
 import { type Feed, type FeedSource, useAlter, useFeeds, useRemove, useRestore, type Volume } from "./api";
@@ -81,7 +83,7 @@ function SourceRow({ source, all, nowUs }: { source: FeedSource; all: number; no
 	return (
 		<tr className={classes.source} data-source={source.name}>
 			<td>
-				<Link to={`/?chip=${encodeURIComponent(`source = "${source.name}"`)}`} title={source.name}>
+				<Link to={`/?${new URLSearchParams({ chip: exactly("source", source.name) })}`} title={source.name}>
 					{source.name.split("/").slice(-2).join("/")}
 				</Link>
 				<span className={classes.said}>{readers.slice(0, 3).join(", ")}</span>
@@ -150,20 +152,13 @@ function FeedRows(props: {
 					>
 						{feed.paused ? "Go on" : "Pause"}
 					</Button>
-					<Menu position="bottom-end">
-						<Menu.Target>
-							<Button size="compact-xs" variant="subtle" aria-label={`more for ${feed.name}`}>
-								…
-							</Button>
-						</Menu.Target>
-						<Menu.Dropdown>
-							<Menu.Item onClick={onHow}>How lines come here</Menu.Item>
-							<Menu.Item onClick={onChange} disabled={feed.kind === "command"}>
-								Change
-							</Menu.Item>
-							<Menu.Item onClick={() => remove.mutate(feed.id, { onSuccess: onRemoved })}>Remove</Menu.Item>
-						</Menu.Dropdown>
-					</Menu>
+					<More of={feed.name}>
+						<Menu.Item onClick={onHow}>How lines come here</Menu.Item>
+						<Menu.Item onClick={onChange} disabled={feed.kind === "command"}>
+							Change
+						</Menu.Item>
+						<Menu.Item onClick={() => remove.mutate(feed.id, { onSuccess: onRemoved })}>Remove</Menu.Item>
+					</More>
 				</td>
 			</tr>
 			{feed.sources.map((source) => (

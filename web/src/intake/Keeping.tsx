@@ -4,6 +4,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { Link } from "react-router";
 import { get, remove, send } from "../api/client";
+import { More } from "../shared/More";
 import { bytes, dayAndYear, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Intake.module.css";
@@ -201,18 +202,11 @@ export function Keeping() {
 												</>
 											)}
 											{archive.state === "away" && (
-												<Menu position="bottom-end">
-													<Menu.Target>
-														<Button size="compact-xs" variant="subtle" aria-label={`more for ${archive.day}`}>
-															…
-														</Button>
-													</Menu.Target>
-													<Menu.Dropdown>
-														<Menu.Item onClick={() => forget.mutate(archive.id)}>
-															Delete the file for good: {number(archive.lines)} lines
-														</Menu.Item>
-													</Menu.Dropdown>
-												</Menu>
+												<More of={archive.day}>
+													<Menu.Item onClick={() => forget.mutate(archive.id)}>
+														Delete the file for good: {number(archive.lines)} lines
+													</Menu.Item>
+												</More>
 											)}
 										</td>
 									</tr>

@@ -1,11 +1,13 @@
-import { Button, Menu, Modal, Select, Textarea, TextInput } from "@mantine/core";
+import { Button, Menu, Modal, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Problem } from "../api/client";
 import { useKeep, useRules } from "../rules/api";
+import { More } from "../shared/More";
 import { number } from "../shared/time";
 import classes from "./Intake.module.css";
 import { Gone, IntakeHead } from "./IntakeHead";
+import { filled, type Setting, SettingFields, typed } from "./SettingFields";
 
 const PATH = "/api/relays";
 
@@ -29,14 +31,6 @@ interface Relay extends Draft {
 	gone: number;
 	/** Lines that came in and were not looked at yet. */
 	waiting: number;
-}
-
-interface Setting {
-	name: string;
-	label: string;
-	placeholder?: string;
-	description?: string;
-	long?: boolean;
 }
 
 const HOST: Setting = { name: "host", label: "Machine", placeholder: "logs.example" };
@@ -81,15 +75,15 @@ function RelayDialog({ relay, find: given, onClose }: { relay: Relay | null; fin
 	const [kind, setKind] = useState<Kind>(relay?.kind ?? "tcp");
 	const [name, setName] = useState(relay?.name ?? "");
 	const [find, setFind] = useState(relay?.find ?? given);
-	const [settings, setSettings] = useState<Record<string, string>>(
-		Object.fromEntries(Object.entries(relay?.settings ?? {}).map(([key, value]) => [key, String(value)])),
-	);
+	const [settings, setSettings] = useState(() => typed(relay?.settings));
 	const keep = useKeep<Draft, Relay>(PATH, relay?.id ?? null);
 	const unfit = keep.error instanceof Problem ? (keep.error.details.parameter ?? "find") : undefined;
 	const fields = KINDS[kind].settings;
 	const submit = () => {
-		const filled = Object.fromEntries(fields.map((field) => [field.name, settings[field.name] ?? ""]));
-		keep.mutate({ name: name.trim() || KINDS[kind].title, kind, find, settings: filled }, { onSuccess: onClose });
+		keep.mutate(
+			{ name: name.trim() || KINDS[kind].title, kind, find, settings: filled(fields, settings) },
+			{ onSuccess: onClose },
+		);
 	};
 	return (
 		<Modal opened onClose={onClose} title={relay ? `Change ${relay.name}` : "Send lines on"} size="lg">
@@ -109,20 +103,13 @@ function RelayDialog({ relay, find: given, onClose }: { relay: Relay | null; fin
 						allowDeselect={false}
 					/>
 				)}
-				{fields.map((field) => {
-					const Input = field.long ? Textarea : TextInput;
-					return (
-						<Input
-							key={field.name}
-							label={field.label}
-							description={field.description}
-							placeholder={field.placeholder}
-							value={settings[field.name] ?? ""}
-							onChange={(event) => setSettings({ ...settings, [field.name]: event.currentTarget.value })}
-							error={unfit === field.name ? keep.error?.message : undefined}
-						/>
-					);
-				})}
+				<SettingFields
+					fields={fields}
+					given={settings}
+					onChange={setSettings}
+					unfit={unfit}
+					problem={keep.error?.message}
+				/>
 				<TextInput
 					label="Only lines with"
 					description="a find text; empty for all that come in from now on"
@@ -227,19 +214,12 @@ export function Relays() {
 										>
 											{relay.paused ? "Go on" : "Pause"}
 										</Button>
-										<Menu position="bottom-end">
-											<Menu.Target>
-												<Button size="compact-xs" variant="subtle" aria-label={`more for ${relay.name}`}>
-													…
-												</Button>
-											</Menu.Target>
-											<Menu.Dropdown>
-												<Menu.Item onClick={() => setChanging(relay)}>Change</Menu.Item>
-												<Menu.Item onClick={() => drop.mutate(relay.id, { onSuccess: () => setGone(relay) })}>
-													Remove
-												</Menu.Item>
-											</Menu.Dropdown>
-										</Menu>
+										<More of={relay.name}>
+											<Menu.Item onClick={() => setChanging(relay)}>Change</Menu.Item>
+											<Menu.Item onClick={() => drop.mutate(relay.id, { onSuccess: () => setGone(relay) })}>
+												Remove
+											</Menu.Item>
+										</More>
 									</td>
 								</tr>
 							))}

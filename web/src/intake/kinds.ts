@@ -1,12 +1,5 @@
 import type { Feed, Kind } from "./api";
-
-export interface Setting {
-	name: string;
-	label: string;
-	description?: string;
-	placeholder?: string;
-	lines?: boolean;
-}
+import type { Setting } from "./SettingFields";
 
 const ADDRESS: Setting = {
 	name: "address",
@@ -41,7 +34,7 @@ export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: s
 				label: "Paths",
 				description: "one a line; * stands for any text in a name",
 				placeholder: "/var/log/*.log",
-				lines: true,
+				long: true,
 			},
 			ZONE,
 			{
@@ -53,7 +46,7 @@ export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: s
 	},
 	command: {
 		title: "output of a command",
-		settings: [{ name: "command", label: "Command", lines: true }, ZONE, MACHINE],
+		settings: [{ name: "command", label: "Command", long: true }, ZONE, MACHINE],
 	},
 };
 

@@ -1,4 +1,4 @@
-import { Checkbox, Menu, TextInput } from "@mantine/core";
+import { Checkbox, Popover, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { get } from "../api/client";
@@ -22,13 +22,13 @@ export function ColumnMenu({ columns, onColumns }: { columns: string[]; onColumn
 		.map((one) => one.text);
 	const offered = [...columns, ...names.filter((name) => !columns.includes(name))].slice(0, columns.length + MOST);
 	return (
-		<Menu position="bottom-end" closeOnItemClick={false} width={260}>
-			<Menu.Target>
+		<Popover position="bottom-end" width={260} trapFocus>
+			<Popover.Target>
 				<button type="button" className={classes.tool}>
 					columns ▾
 				</button>
-			</Menu.Target>
-			<Menu.Dropdown p="xs">
+			</Popover.Target>
+			<Popover.Dropdown p="xs" aria-label="Columns">
 				<TextInput
 					placeholder="name of a field"
 					aria-label="name of a field"
@@ -48,7 +48,7 @@ export function ColumnMenu({ columns, onColumns }: { columns: string[]; onColumn
 						}
 					/>
 				))}
-			</Menu.Dropdown>
-		</Menu>
+			</Popover.Dropdown>
+		</Popover>
 	);
 }

@@ -16,7 +16,7 @@ import { useEffect, useRef } from "react";
 import { get } from "../api/client";
 import type { Completion, ProblemDetails } from "../api/types";
 import { nonce } from "../shared/nonce";
-import { quote } from "./question";
+import { field, quote } from "./question";
 
 const OPERATOR = /^(!=|<=|>=|!~|[=<>~])/;
 
@@ -25,6 +25,7 @@ const language = StreamLanguage.define<{ value: boolean }>({
 	startState: () => ({ value: false }),
 	token(stream, state) {
 		if (stream.eatSpace()) return null;
+		if (stream.match(/^"(?:[^"\\]|\\.)*"(?=\s*(?:!=|<=|>=|!~|[=<>~]|in\s*\())/i)) return "propertyName";
 		if (stream.match(/^"(?:[^"\\]|\\.)*"?/)) return "string";
 		if (state.value && stream.match(/^\/(?:[^/\\]|\\.)*\/?/)) {
 			state.value = false;
@@ -60,13 +61,13 @@ const KINDS: Record<Completion["kind"], string> = {
 
 async function complete(context: CompletionContext): Promise<CompletionResult | null> {
 	const before = context.state.sliceDoc(0, context.pos);
-	const value = /([A-Za-z_@][\w.@/-]*)\s*(?:!=|<=|>=|[=<>])\s*("?)([^\s"()]*)$/.exec(before);
+	const value = /([A-Za-z_@][\w.@/-]*|"(?:[^"\\]|\\.)*")\s*(?:!=|<=|>=|[=<>])\s*("?)([^\s"()]*)$/.exec(before);
 	const word = value ? null : /[^\s()"]*$/.exec(before);
 	const prefix = value ? (value[3] ?? "") : (word?.[0] ?? "");
 	if (!value && prefix === "" && !context.explicit) return null;
 
 	const params = new URLSearchParams({ prefix });
-	if (value?.[1]) params.set("field", value[1]);
+	if (value?.[1]) params.set("field", value[1].replace(/^"|"$|\\(?=["\\])/g, ""));
 	const controller = new AbortController();
 	context.addEventListener("abort", () => controller.abort());
 	const answer = await get<{ completions: Completion[] }>("/api/completions", params, controller.signal).catch(
@@ -79,7 +80,7 @@ async function complete(context: CompletionContext): Promise<CompletionResult | 
 		options: answer.completions.map((one) => ({
 			label: one.text,
 			detail: one.count ? `${KINDS[one.kind]} · ${one.count}` : KINDS[one.kind],
-			apply: one.kind === "field" ? `${one.text} = ` : quote(one.text),
+			apply: one.kind === "field" ? `${field(one.text)} = ` : quote(one.text),
 		})),
 	};
 }
@@ -144,7 +145,7 @@ export function FindField({ text, mistake, onText, onAsk, onLeave }: Props) {
 				doc: initial.current,
 				extensions: [
 					EditorView.cspNonce.of(nonce()),
-					EditorView.contentAttributes.of({ "aria-label": "Find", "data-find": "" }),
+					EditorView.contentAttributes.of({ "aria-label": "Find", "data-find": "", tabindex: "0" }),
 					EditorState.transactionFilter.of((change) => (change.newDoc.lines > 1 ? [] : change)),
 					Prec.highest(
 						keymap.of([

@@ -9,7 +9,7 @@ interface Props {
 	on: boolean;
 	/** Lines that came while a person has scrolled up. */
 	waiting: number;
-	/** Lines of the last moment that were too many to show. */
+	/** Lines of the last moments that were too many to show. */
 	skipped: number;
 	/** Lines that noise rules turned away meanwhile. */
 	away: Away;

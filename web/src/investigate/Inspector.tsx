@@ -23,7 +23,7 @@ import { useZone } from "../shared/zone";
 import { threadFields } from "../thread/Thread";
 import { Message } from "./highlight";
 import classes from "./Inspector.module.css";
-import { differs, equals } from "./question";
+import { differs, equals, has } from "./question";
 
 interface Props {
 	id: string;
@@ -76,7 +76,7 @@ function Field({
 		<div className={classes.field}>
 			<dt>
 				<Tooltip label={`only lines that have ${name}`} openDelay={500}>
-					<button type="button" className="plain" onClick={() => onChip(`has ${name}`)}>
+					<button type="button" className="plain" onClick={() => onChip(has(name))}>
 						{name}
 					</button>
 				</Tooltip>
@@ -91,10 +91,10 @@ function Field({
 					{String(value)}
 				</button>
 			</dd>
-			<span className={classes.actions}>
+			<dd className={classes.actions}>
 				{actions.map(({ label, icon, act }) => (
 					<Tooltip key={label} label={label} openDelay={300}>
-						<ActionIcon size="sm" variant="subtle" aria-label={label} onClick={act}>
+						<ActionIcon size={24} variant="subtle" aria-label={label} onClick={act}>
 							{icon}
 						</ActionIcon>
 					</Tooltip>
@@ -102,13 +102,13 @@ function Field({
 				<CopyButton value={String(value)}>
 					{({ copied, copy }) => (
 						<Tooltip label={copied ? "copied" : "copy the value"} openDelay={300}>
-							<ActionIcon size="sm" variant="subtle" aria-label={`copy ${name}`} onClick={copy}>
+							<ActionIcon size={24} variant="subtle" aria-label={`copy ${name}`} onClick={copy}>
 								<IconCopy size={14} />
 							</ActionIcon>
 						</Tooltip>
 					)}
 				</CopyButton>
-			</span>
+			</dd>
 		</div>
 	);
 }
@@ -140,13 +140,13 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 					<SeverityWord code={line.severity} /> · {line.machine ?? "no machine"} · {line.service ?? "no service"}
 				</span>
 				<span className={classes.step}>
-					<ActionIcon size="sm" variant="subtle" aria-label="previous line" onClick={() => onStep(-1)}>
+					<ActionIcon size={24} variant="subtle" aria-label="previous line" onClick={() => onStep(-1)}>
 						<IconChevronUp size={16} />
 					</ActionIcon>
-					<ActionIcon size="sm" variant="subtle" aria-label="next line" onClick={() => onStep(1)}>
+					<ActionIcon size={24} variant="subtle" aria-label="next line" onClick={() => onStep(1)}>
 						<IconChevronDown size={16} />
 					</ActionIcon>
-					<ActionIcon size="sm" variant="subtle" aria-label="close" onClick={onClose}>
+					<ActionIcon size={24} variant="subtle" aria-label="close" onClick={onClose}>
 						<IconX size={16} />
 					</ActionIcon>
 				</span>

@@ -313,6 +313,8 @@ export function LineList({
 									key={item.key}
 									ref={virtual.measureElement}
 									data-index={item.index}
+									role="option"
+									aria-selected={false}
 									data-told={row.told.first.kind}
 									data-bad={row.told.first.severity <= 3 || undefined}
 									className={classes.told}

@@ -5,7 +5,7 @@ import type { Histogram, Series } from "../api/types";
 import type { Happening } from "../logbook/api";
 import { DELIBERATE, type Folded } from "../logbook/fold";
 import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
-import { clock, number, stepName, utcOffset, windowName } from "../shared/time";
+import { clock, number, stepName, utcOffset, WEEK_US, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
 import type { Lanes } from "./question";
 import classes from "./Rail.module.css";
@@ -44,16 +44,25 @@ const ROUND = [
 	604_800, 1_209_600, 2_419_200, 7_862_400, 31_449_600,
 ];
 
+/** Weeks start on Monday; 1 January 1970 was three days later in its week. */
+const MONDAY = 259_200_000_000;
+
 /** Steps that carry a label: at round times, and no closer than can be read. */
 function labelled(histogram: Histogram, rowHeight: number, zone: string): number[] {
 	const wanted = (LABEL_GAP / rowHeight) * histogram.step_us;
 	const every = ROUND.map((seconds) => seconds * 1_000_000).find(
 		(size) => size >= wanted && size % histogram.step_us === 0,
 	);
-	const shift = utcOffset(histogram.start_us, zone) * 1_000_000;
+	const weeks = every !== undefined && every % WEEK_US === 0 ? MONDAY : 0;
+	const shift = utcOffset(histogram.start_us, zone) * 1_000_000 + weeks;
 	return Array.from({ length: histogram.steps }, (_, step) => step).filter(
 		(step) => (histogram.start_us + step * histogram.step_us + shift) % (every ?? wanted * 2) === 0,
 	);
+}
+
+/** Between the labels of minutes the seconds are enough, and leave room for marks. */
+function railName(us: number, stepUs: number, zone: string): string {
+	return stepName(us, stepUs, zone).replace(/^\d\d:\d\d(?=:\d\d$)/, "");
 }
 
 function worst(counts: number[]): number {
@@ -235,7 +244,6 @@ export function Rail({
 						height={height}
 						className={classes.drawing}
 						data-rail
-						role="img"
 						aria-label={`${number(histogram.total)} lines by time; drag to zoom`}
 						onPointerDown={(event) => {
 							if (event.target instanceof Element && event.target.closest("[data-lane], [data-mark]")) return;
@@ -265,7 +273,7 @@ export function Rail({
 									className={classes.grid}
 								/>
 								<text x={LEFT - 6} y={top + step * rowHeight + 4} className={classes.label}>
-									{stepName(histogram.start_us + step * histogram.step_us, histogram.step_us, zone)}
+									{railName(histogram.start_us + step * histogram.step_us, histogram.step_us, zone)}
 								</text>
 							</g>
 						))}

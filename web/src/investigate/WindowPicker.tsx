@@ -3,7 +3,7 @@ import { DateTimePicker } from "@mantine/dates";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { get } from "../api/client";
-import { civil, utcOffset, windowName } from "../shared/time";
+import { fromWall, wall, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Sentence.module.css";
 
@@ -27,17 +27,6 @@ interface Props {
 	fromUs: number | null;
 	toUs: number | null;
 	onChoose: (fromUs: number | null, toUs: number | null) => void;
-}
-
-/** What the date field speaks: "2026-11-22 06:02:00", on the wall clock of the zone. */
-function wall(us: number, zone: string): string {
-	const { year, month, day, hour, minute, second } = civil(us, zone);
-	return `${year}-${month}-${day} ${hour}:${minute}:${second}`;
-}
-
-function fromWall(text: string, zone: string): number {
-	const asUtc = Date.parse(`${text.replace(" ", "T")}Z`) * 1000;
-	return asUtc - utcOffset(asUtc - utcOffset(asUtc, zone) * 1_000_000, zone) * 1_000_000;
 }
 
 export function WindowPicker({ fromUs, toUs, onChoose }: Props) {
@@ -99,6 +88,7 @@ export function WindowPicker({ fromUs, toUs, onChoose }: Props) {
 						onChange={(value) => onChoose(value ? fromWall(value, zone) : null, toUs)}
 						popoverProps={{ withinPortal: false }}
 						clearable
+						clearButtonProps={{ "aria-label": "clear" }}
 					/>
 					<DateTimePicker
 						label="To"
@@ -108,6 +98,7 @@ export function WindowPicker({ fromUs, toUs, onChoose }: Props) {
 						onChange={(value) => onChoose(fromUs, value ? fromWall(value, zone) : null)}
 						popoverProps={{ withinPortal: false }}
 						clearable
+						clearButtonProps={{ "aria-label": "clear" }}
 					/>
 				</div>
 			</Popover.Dropdown>

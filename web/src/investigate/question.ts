@@ -131,21 +131,40 @@ export function useQuestion(): [Question, Change] {
 
 /** A value as it must be written in a find text. */
 export function quote(value: string): string {
-	return /^[^\s()",*]+$/.test(value) && !/^(and|or|not)$/i.test(value)
-		? value
-		: `"${value.replace(/["\\]/g, (char) => `\\${char}`)}"`;
+	return /^[^\s()",*]+$/.test(value) && !/^(and|or|not)$/i.test(value) ? value : quoted(value);
 }
 
-export function equals(field: string, value: string | number | boolean): string {
-	return `${field} = ${quote(String(value))}`;
+/** A field's name as it must be written in a find text, or in a clause of what is measured. */
+export function field(name: string): string {
+	return /^[A-Za-z_@](?:[\w.@/-]*\w)?$/.test(name) && !/^(and|or|not|has|in)$/i.test(name) ? name : quoted(name);
 }
 
-export function differs(field: string, value: string | number | boolean): string {
-	return `${field} != ${quote(String(value))}`;
+function quoted(text: string): string {
+	return `"${text.replace(/["\\]/g, (char) => `\\${char}`)}"`;
+}
+
+/** To the letter, and as a whole. */
+export function exactly(name: string, value: string): string {
+	return `${field(name)} = ${quoted(value)}`;
+}
+
+export function equals(name: string, value: string | number | boolean): string {
+	return `${field(name)} = ${quote(String(value))}`;
+}
+
+export function differs(name: string, value: string | number | boolean): string {
+	return `${field(name)} != ${quote(String(value))}`;
+}
+
+export function has(name: string): string {
+	return `has ${field(name)}`;
 }
 
 /** Adds a condition; clicking its opposite replaces it. */
 export function withChip(chips: string[], chip: string): string[] {
-	const opposite = chip.includes(" != ") ? chip.replace(" != ", " = ") : chip.replace(" = ", " != ");
+	const opposite = chip.replace(
+		/^("(?:[^"\\]|\\.)*"|[^\s"]+) (!?=) /,
+		(_, name, sign) => `${name} ${sign === "=" ? "!=" : "="} `,
+	);
 	return [...chips.filter((other) => other !== chip && other !== opposite), chip];
 }

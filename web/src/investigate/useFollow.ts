@@ -20,6 +20,8 @@ export interface Away {
 const AWAY_KEPT = 50;
 /** Lines kept on screen while they stream by; earlier ones come back when the following ends. */
 const KEPT = 1000;
+/** What was thinned is said for so long: lines come several times a second, and nobody reads as fast. */
+const THINNED_MS = 4000;
 /** Counts over time are asked again so often at most. */
 const RECOUNT_MS = 2000;
 
@@ -65,6 +67,12 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 	}, [fetching, add]);
 
 	useEffect(() => {
+		if (skipped === 0) return;
+		const said = window.setTimeout(() => setSkipped(0), THINNED_MS);
+		return () => window.clearTimeout(said);
+	}, [skipped]);
+
+	useEffect(() => {
 		if (!on) {
 			setWaiting(0);
 			setSkipped(0);
@@ -73,6 +81,11 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 			return;
 		}
 		let recount: number | undefined;
+		const count = () => {
+			window.clearTimeout(recount);
+			recount = undefined;
+			for (const name of ["histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
+		};
 		const source = new EventSource(`/api/follow?${key}`);
 		// What came between the list's own answer and this moment is told by neither.
 		source.addEventListener("ready", () => {
@@ -83,12 +96,9 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 			if (end.current) {
 				held.current = [...held.current, ...news.lines].slice(-KEPT);
 				add();
-				setSkipped(news.skipped);
+				setSkipped((before) => before + news.skipped);
 			} else setWaiting((before) => before + news.lines.length + news.skipped);
-			recount ??= window.setTimeout(() => {
-				recount = undefined;
-				for (const name of ["histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
-			}, RECOUNT_MS);
+			recount ??= window.setTimeout(count, RECOUNT_MS);
 		});
 		source.addEventListener("turned-away", (event) => {
 			const { lines } = JSON.parse((event as MessageEvent<string>).data) as { lines: TurnedAway[] };
@@ -99,7 +109,8 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 		});
 		return () => {
 			source.close();
-			window.clearTimeout(recount);
+			// What was still to be counted is counted when the following ends.
+			if (recount !== undefined) count();
 		};
 	}, [on, key, add, queries]);
 

@@ -1,6 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { get, remove, send } from "../api/client";
+import { get, send } from "../api/client";
 import type { Line } from "../api/types";
+import { useRules as useRuleList } from "../rules/api";
 
 export interface Happening {
 	/** Of the line that tells it, where one does. */
@@ -129,28 +130,12 @@ export function useLogbook(asked: URLSearchParams, enabled = true) {
 
 export function useRules() {
 	const queries = useQueryClient();
-	const settled = { onSettled: () => queries.invalidateQueries() };
-	const list = useQuery({
-		queryKey: [RULES],
-		queryFn: ({ signal }) => get<Rules>(RULES, undefined, signal),
-		refetchInterval: ({ state }) => (state.data?.reading == null ? false : 1000),
-	});
 	const turn = useMutation({
 		mutationFn: ({ id, enabled }: { id: string; enabled: boolean }) =>
 			send<ShippedRule>("PUT", `${RULES}/switches/${encodeURIComponent(id)}`, { enabled }),
-		...settled,
+		onSettled: () => queries.invalidateQueries(),
 	});
-	const alter = useMutation({
-		mutationFn: ({ id, ...wanted }: { id: number; enabled: boolean }) =>
-			send<OwnRule>("PATCH", `${RULES}/${id}`, wanted),
-		...settled,
-	});
-	const drop = useMutation({ mutationFn: (id: number) => remove<OwnRule>(`${RULES}/${id}`), ...settled });
-	const restore = useMutation({
-		mutationFn: (id: number) => send<OwnRule>("POST", `${RULES}/${id}/restored`, {}),
-		...settled,
-	});
-	return { list, turn, alter, drop, restore };
+	return { ...useRuleList<Rules, OwnRule>(RULES, (rules) => rules.reading !== null), turn };
 }
 
 export const tryRule = (draft: RuleDraft) => send<RuleTrial>("POST", `${RULES}/trial`, draft);

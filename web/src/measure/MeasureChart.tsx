@@ -4,7 +4,7 @@ import { useMemo } from "react";
 import type { Group, Measurement } from "../api/types";
 import { quantity } from "../shared/quantity";
 import { SEVERITIES, severityColor } from "../shared/severity";
-import { number, stepName } from "../shared/time";
+import { dayAndYear, number, stepName, WEEK_US } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Measure.module.css";
 
@@ -55,7 +55,7 @@ export function MeasureChart({ measurement, form, height, onWindow, onGroup }: P
 		if (start === null || step === null)
 			return all.map((group, index) => ({ name: groupName(group), at: index, value: group.value ?? 0 }));
 		const found: Record<string, string | number | null>[] = Array.from({ length: steps }, (_, at) => ({
-			name: stepName(start + at * step, step, zone),
+			name: step >= WEEK_US ? dayAndYear(start + at * step, zone) : stepName(start + at * step, step, zone),
 			at,
 		}));
 		// A count of nothing is none; an average of nothing is not known.

@@ -3,7 +3,7 @@ import { IconEqualNot } from "@tabler/icons-react";
 import { useEffect, useRef, useState } from "react";
 import { Problem } from "../api/client";
 import type { Group, Measurement, Status } from "../api/types";
-import { asked, differs, equals, type ViewProps } from "../investigate/question";
+import { asked, differs, equals, has, type ViewProps } from "../investigate/question";
 import { quantity } from "../shared/quantity";
 import { number, utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -24,7 +24,7 @@ function defaultForm(measurement: Measurement | undefined): Form {
 function conditions(measurement: Measurement, group: Group): string[] {
 	return measurement.by.map((field, index) => {
 		const value = group.by?.[index];
-		return value === null || value === undefined ? `not has ${field}` : equals(field, value);
+		return value === null || value === undefined ? `not ${has(field)}` : equals(field, value);
 	});
 }
 

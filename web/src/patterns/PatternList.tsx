@@ -155,7 +155,7 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 										variant="subtle"
 										size="compact-xs"
 										onClick={() => onNot(pattern.name)}
-										aria-label={`without ${pattern.name}`}
+										aria-label={`not ${pattern.name}`}
 									>
 										not
 									</Button>
@@ -178,7 +178,7 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 										size="compact-xs"
 										component={Link}
 										to={`/causes?${causesOf(question, pattern.name)}`}
-										aria-label={`what changed before ${pattern.name}`}
+										aria-label={`why ${pattern.name}: what changed before it`}
 									>
 										why
 									</Button>

@@ -6,6 +6,7 @@ import { remove, send } from "../api/client";
 import intake from "../intake/Intake.module.css";
 import { Gone, IntakeHead } from "../intake/IntakeHead";
 import { equals } from "../investigate/question";
+import { More } from "../shared/More";
 import { number } from "../shared/time";
 import { PARSERS, type Parser, type Reread, useRules } from "./api";
 import classes from "./Rules.module.css";
@@ -93,15 +94,11 @@ function Exchange({ parsers }: { parsers: Parser[] }) {
 		<>
 			{add.error && <span className={classes.warned}>{add.error.message}</span>}
 			{add.data && <span className={intake.said}>{number(add.data.parsers.length)} added</span>}
-			<Button
-				component="a"
-				variant="default"
-				href={saved(parsers)}
-				download="parsers.json"
-				disabled={parsers.length === 0}
-			>
-				Save as a file
-			</Button>
+			{parsers.length > 0 && (
+				<Button component="a" variant="default" href={saved(parsers)} download="parsers.json">
+					Save as a file
+				</Button>
+			)}
 			<FileButton accept="application/json,.json" onChange={(file) => file && add.mutate(file)}>
 				{(props) => (
 					<Button variant="default" {...props}>
@@ -194,30 +191,23 @@ export function ParserList() {
 										<Button size="compact-xs" variant="subtle" onClick={() => navigate(`/intake/parsers/${parser.id}`)}>
 											Change
 										</Button>
-										<Menu position="bottom-end">
-											<Menu.Target>
-												<Button size="compact-xs" variant="subtle" aria-label={`more for ${parser.name}`}>
-													…
-												</Button>
-											</Menu.Target>
-											<Menu.Dropdown>
-												<Menu.Item
-													disabled={index === 0}
-													onClick={() => alter.mutate({ id: parser.id, position: index - 1 })}
-												>
-													Try it sooner
-												</Menu.Item>
-												<Menu.Item
-													disabled={index === parsers.length - 1}
-													onClick={() => alter.mutate({ id: parser.id, position: index + 1 })}
-												>
-													Try it later
-												</Menu.Item>
-												<Menu.Item onClick={() => drop.mutate(parser.id, { onSuccess: () => setGone(parser) })}>
-													Remove
-												</Menu.Item>
-											</Menu.Dropdown>
-										</Menu>
+										<More of={parser.name}>
+											<Menu.Item
+												disabled={index === 0}
+												onClick={() => alter.mutate({ id: parser.id, position: index - 1 })}
+											>
+												Try it sooner
+											</Menu.Item>
+											<Menu.Item
+												disabled={index === parsers.length - 1}
+												onClick={() => alter.mutate({ id: parser.id, position: index + 1 })}
+											>
+												Try it later
+											</Menu.Item>
+											<Menu.Item onClick={() => drop.mutate(parser.id, { onSuccess: () => setGone(parser) })}>
+												Remove
+											</Menu.Item>
+										</More>
 									</td>
 								</tr>
 							))}

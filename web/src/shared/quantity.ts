@@ -11,7 +11,8 @@ const DURATIONS: [number, string][] = [
 
 function rounded(value: number): string {
 	const size = Math.abs(value);
-	const digits = size >= 100 || Number.isInteger(value) ? 0 : size >= 10 ? 1 : size >= 1 ? 2 : 3;
+	if (size > 0 && size < 1) return value.toLocaleString("en-GB", { maximumSignificantDigits: 3 });
+	const digits = size >= 100 || Number.isInteger(value) ? 0 : size >= 10 ? 1 : 2;
 	return value.toLocaleString("en-GB", { maximumFractionDigits: digits });
 }
 

@@ -30,6 +30,8 @@ export interface Civil {
 	micros: number;
 }
 
+export const WEEK_US = 7 * 86_400_000_000;
+
 export const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
 export function civil(us: number, zone: string): Civil {
@@ -68,23 +70,26 @@ function short(us: number, zone: string): string {
 	return text.endsWith(":00") ? text.slice(0, 5) : text;
 }
 
-/** "22 Nov 06:02 – 06:26"; an end that is open is null */
+/** "22 Nov 06:02 – 06:26", with the year where it is not this one; an end that is open is null */
 export function windowName(fromUs: number | null, toUs: number | null, zone: string): string {
+	const thisYear = civil(Date.now() * 1000, zone).year;
+	const named = [fromUs, toUs].every((us) => us === null || civil(us, zone).year === thisYear) ? day : dayAndYear;
 	if (fromUs === null && toUs === null) return "everything";
-	if (toUs === null) return `since ${day(fromUs ?? 0, zone)} ${short(fromUs ?? 0, zone)}`;
-	if (fromUs === null) return `until ${day(toUs, zone)} ${short(toUs, zone)}`;
-	const [first, last] = [day(fromUs, zone), day(toUs, zone)];
+	if (toUs === null) return `since ${named(fromUs ?? 0, zone)} ${short(fromUs ?? 0, zone)}`;
+	if (fromUs === null) return `until ${named(toUs, zone)} ${short(toUs, zone)}`;
+	const [first, last] = [named(fromUs, zone), named(toUs, zone)];
 	if (first === last) return `${first} ${short(fromUs, zone)} – ${short(toUs, zone)}`;
 	if (short(fromUs, zone) === "00:00" && short(toUs, zone) === "00:00") {
-		const lastDay = day(toUs - 1, zone);
+		const lastDay = named(toUs - 1, zone);
 		return lastDay === first ? first : `${first} – ${lastDay}`;
 	}
 	return `${first} ${short(fromUs, zone)} – ${last} ${short(toUs, zone)}`;
 }
 
-/** "47 s", "1 min 44 s", "2 h 5 min", "3 days 4 h" */
+/** "47 s", "1 min 44 s", "2 h 5 min", "3 d 4 h" */
 export function duration(us: number): string {
-	if (us < 1_000_000) return `${Math.round(us / 1000)} ms`;
+	if (us > 0 && us < 1000) return `${us} µs`;
+	if (us < 999_500) return `${Math.round(us / 1000)} ms`;
 	const seconds = Math.round(us / 1_000_000);
 	if (seconds < 60) return `${seconds} s`;
 	const units: [number, string][] = [
@@ -101,14 +106,16 @@ export function duration(us: number): string {
 	return rest > 0 ? `${whole} ${name} ${rest} ${nextName}` : `${whole} ${name}`;
 }
 
-/** Label of a step on the rail. */
+/** Label of a step on the rail, where there is room for seven characters. */
 export function stepName(us: number, stepUs: number, zone: string): string {
+	if (stepUs >= 4 * WEEK_US) return dayAndYear(us, zone).replace(/^\d+ (\w+) \d\d/, "$1 ’");
 	if (stepUs >= 86_400_000_000) return day(us, zone);
 	const text = clock(us, zone);
+	// Below a second the fraction tells steps apart.
+	if (stepUs < 1_000_000 && us % 1_000_000 !== 0) return `:${clockExact(us, zone).slice(6, 12)}`;
 	if (text === "00:00:00") return day(us, zone);
 	if (text.endsWith(":00")) return text.slice(0, 5);
-	// Below a second the fraction tells steps apart.
-	return stepUs >= 1_000_000 ? text : `:${clockExact(us, zone).slice(6, 12)}`;
+	return stepUs >= 1_000_000 ? text : `:${text.slice(6)}.000`;
 }
 
 /** Seconds by which the zone is ahead of UTC at a moment. */
@@ -116,6 +123,17 @@ export function utcOffset(us: number, zone: string): number {
 	const { year, month, day: date, hour, minute, second } = civil(us, zone);
 	const local = Date.UTC(Number(year), Number(month) - 1, Number(date), Number(hour), Number(minute), Number(second));
 	return Math.round(local / 1000 - Math.floor(us / 1_000_000));
+}
+
+/** What a date field speaks: "2026-11-22 06:02:00", on the wall clock of the zone. */
+export function wall(us: number, zone: string): string {
+	const { year, month, day, hour, minute, second } = civil(us, zone);
+	return `${year}-${month}-${day} ${hour}:${minute}:${second}`;
+}
+
+export function fromWall(text: string, zone: string): number {
+	const asUtc = Date.parse(`${text.replace(" ", "T")}Z`) * 1000;
+	return asUtc - utcOffset(asUtc - utcOffset(asUtc, zone) * 1_000_000, zone) * 1_000_000;
 }
 
 export function toIso(us: number): string {
@@ -137,10 +155,11 @@ export function number(value: number): string {
 }
 
 export function bytes(value: number): string {
-	const units = ["B", "kB", "MB", "GB"];
+	const units = ["B", "kB", "MB", "GB", "TB"];
 	let size = value;
 	let unit = 0;
-	while (size >= 1000 && unit < units.length - 1) {
+	// What would be rounded to a thousand is one of the next.
+	while (size >= (unit === 0 ? 1000 : 999.95) && unit < units.length - 1) {
 		size /= 1000;
 		unit += 1;
 	}

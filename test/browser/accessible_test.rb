@@ -1,0 +1,104 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "support"
+
+# Every view by day and by night, held against WCAG 2.2 level A and AA as axe-core checks them (the npm package).
+class AccessibleTest < Northdrift::BrowserTest
+  AXE = File.join(Northdrift::ROOT, "web/node_modules/axe-core/axe.min.js")
+  STANDARDS = %w[wcag2a wcag2aa wcag21a wcag21aa wcag22aa].freeze
+  SCHEMES = %w[light dark].freeze
+
+  DAY = (Time.now.utc.to_date - 1).strftime("%Y-%m-%d")
+  WINDOW = "from=#{DAY}T06:02:00Z&to=#{DAY}T06:26:00Z".freeze
+
+  # By name: the path, and a text or a selector that is there once all is drawn.
+  VIEWS = {
+    "lines" => ["/?#{WINDOW}&hide=debug&chip=host.name+!%3D+tix-app-2", "[data-line]"],
+    "lanes" => ["/?find=severity+>%3D+notice&lanes=machine&#{WINDOW}", "[data-lane]"],
+    "nothing found" => ["/?find=nowhereatall&#{WINDOW}", "[data-total]"],
+    "a mistake" => ["/?find=host.nme+%3D+x&#{WINDOW}", "[role=alert]"],
+    "patterns" => ["/?view=patterns&with=day&#{WINDOW}", "[data-pattern]"],
+    "fields" => ["/?view=fields&find=503&#{WINDOW}", "[data-field]"],
+    "words" => ["/?view=words&with=day&#{WINDOW}", "[data-word]"],
+    "measure" => ["/?view=measure&measure=count+by+host.name+per+auto&#{WINDOW}", "table"],
+    "logbook" => ["/logbook", "[data-happening]"],
+    "restarts" => ["/logbook/restarts", "[data-restart]"],
+    "rules" => ["/logbook/rules", "table"],
+    "a rule" => ["/logbook/rules/new?find=oom", "main"],
+    "fleet" => ["/fleet", "[data-machine]"],
+    "map" => ["/fleet/map", "svg"],
+    "availability" => ["/fleet/availability", "table"],
+    "cases" => ["/cases", "main"],
+    "intake" => ["/intake", "main"],
+    "unread" => ["/intake/unread", "main"],
+    "parsers" => ["/intake/parsers", "main"],
+    "a parser" => ["/intake/parsers/new", "main"],
+    "noise" => ["/intake/noise", "main"],
+    "a noise rule" => ["/intake/noise/new?find=CRON", "[data-trial]"],
+    "keeping" => ["/intake/keeping", "main"],
+    "sending on" => ["/intake/relays", "main"],
+  }.freeze
+
+  # What opens within a view: how, and what is there then.
+  LINES = "/?#{WINDOW}&hide=debug&chip=host.name+!%3D+tix-app-2".freeze
+  TIMED_OUT = "/?find=%22timed+out+after%22&#{WINDOW}".freeze
+  OPENED = {
+    "an opened line" => [LINES, -> { find("[data-line]", match: :first).click }, "[data-message]"],
+    "the keys" => [LINES, -> { assert_selector("[data-line]", match: :first) && keys("?") }, "[role=dialog]"],
+    "the window picker" => [LINES, -> { find("[data-window]").click }, "[role=dialog]"],
+    "searches" => [LINES, -> { click_button "Searches" }, "[role=dialog]"],
+    "a scope" => [LINES, -> { find("[data-scope]").click }, "[role=menu], [role=dialog]"],
+    "what to compare with" => [LINES, -> { find("[data-compared]").click }, "[role=menu]"],
+    "columns" => [LINES, -> { click_button "columns" }, "[role=dialog]"],
+    "an export" => [LINES, -> { click_button "export" }, "[role=menu]"],
+    "a thread" => [TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("same request.id") }, "[role=dialog], [data-ladder]"],
+    "an opened pattern" => [VIEWS["patterns"].first, -> { find("[data-pattern]", match: :first).find("button[aria-expanded]", match: :first).click }, "h3"],
+    "a source to add" => ["/intake", -> { click_button "Add a source" }, "[role=dialog]"],
+    "a machine" => ["/fleet", -> { click_button "change dns-1" }, "[role=dialog]"],
+    "a relay" => ["/intake/relays", -> { click_button "Send lines on", match: :first }, "[role=dialog]"],
+    "what changed before" => [TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("what changed before") }, "[data-onset]"],
+  }.freeze
+
+  { **VIEWS.transform_values { |path, there| [path, nil, there] }, **OPENED }.each do |name, (path, opening, there)|
+    define_method("test_#{name.tr(' ', '_')}") do
+      open_page(path)
+      instance_exec(&opening) if opening
+      assert_selector there, match: :first, visible: :all
+      assert_no_text(/counting…|Condensing/)
+      assert_accessible
+    end
+  end
+
+  def test_a_case
+    open_page(TIMED_OUT)
+    find("[data-line]", match: :first).click
+    assert_selector "[data-message]"
+    keys("p")
+    within("[role=dialog]") do
+      fill_in "What is it about?", with: "Time-outs"
+      click_button "Start the case"
+    end
+    find("button[data-case]").click
+    find("[role=menuitem]", text: "open “Time-outs”").click
+    assert_selector "[data-pin]"
+    assert_accessible
+  end
+
+  def assert_accessible
+    execute_script(File.read(AXE))
+    assert_empty(SCHEMES.to_h { |scheme| [scheme, violations(scheme)] }.reject { |_, found| found.empty? })
+  end
+
+  # @return [Array<String>] rule, place and what is to be done
+  def violations(scheme)
+    page.driver.browser.execute_cdp("Emulation.setEmulatedMedia", features: [{ name: "prefers-color-scheme", value: scheme }])
+    assert_selector "html[data-mantine-color-scheme=#{scheme}]"
+    eventually { evaluate_script("document.getAnimations().every((one) => one.playState !== 'running')") } # colours on their way
+    found = page.driver.browser.execute_async_script(<<~JS, STANDARDS)
+      const done = arguments[arguments.length - 1];
+      axe.run(document, { runOnly: { type: "tag", values: arguments[0] }, resultTypes: ["violations"] }).then((result) => done(result.violations));
+    JS
+    found.flat_map { |rule| rule["nodes"].map { |node| "#{rule['id']}: #{node['target'].join(' ')}: #{node['failureSummary'].lines.drop(1).map(&:strip).join('; ')}" } }
+  end
+end
