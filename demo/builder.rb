@@ -13,12 +13,12 @@ module Northdrift
       module_function
 
       # @return [String] the data folder of the day
-      def data_dir(dir, now: Time.now) = File.join(home(dir, now), "data")
+      def data_dir(dir, now: Store::Clock.now) = File.join(home(dir, now), "data")
 
       # @param dir [String] folder for files and data
       # @param now [Time]
       # @return [String] the data folder
-      def build(dir, now: Time.now)
+      def build(dir, now: Store::Clock.now)
         home = home(dir, now)
         files = File.join(home, "files")
         data = data_dir(dir, now: now)

@@ -40,7 +40,7 @@ module Northdrift
       # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after it
       # @param clock [#call] current time in microseconds
       # @raise [Error] when the zone is not known
-      def initialize(zone: "UTC", machine: nil, import_id: nil, name: nil, clock: -> { (Time.now.to_r * 1_000_000).to_i })
+      def initialize(zone: "UTC", machine: nil, import_id: nil, name: nil, clock: -> { Store::Clock.now_us })
         TZInfo::Timezone.get(zone)
         @zone = zone
         @machine = machine

@@ -53,7 +53,7 @@ module Northdrift
       # @param job [Store::Import]
       def take_back(job)
         removed = Store::Removal.remove(Store::Source.where(import_id: job.id).ids)
-        job.update!(state: "removed", results: Oj.dump([{ "name" => job.name, "lines" => removed }], mode: :strict), ended_us: (Time.now.to_r * 1_000_000).to_i)
+        job.update!(state: "removed", results: Oj.dump([{ "name" => job.name, "lines" => removed }], mode: :strict), ended_us: Store::Clock.now_us)
       rescue StandardError => error
         finish(job, "failed", nil, "taking back failed, and can be tried again: #{error.message.lines.first.to_s.strip}")
       end
@@ -85,7 +85,7 @@ module Northdrift
       def finish(job, state, importer, problem = nil)
         results = importer ? Oj.load(results(importer), mode: :strict) : []
         results << { "name" => job.name, "problem" => problem } if problem
-        job.reload.update!(state: state, results: Oj.dump(results, mode: :strict), ended_us: (Time.now.to_r * 1_000_000).to_i)
+        job.reload.update!(state: state, results: Oj.dump(results, mode: :strict), ended_us: Store::Clock.now_us)
         FileUtils.rm_rf(spool_dir(job.path)) if job.path&.start_with?(@spool)
       end
 

@@ -15,7 +15,7 @@ module Northdrift
       NICENESS = 10
 
       # @param stop [#call] returns true when it is time to end
-      def initialize(stop: -> { false }, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
+      def initialize(stop: -> { false }, clock: -> { Store::Clock.now_us })
         @stop = stop
         @clock = clock
       end

@@ -178,7 +178,7 @@ module Northdrift
         keeping.archive = options[:archive] unless options[:archive].nil?
         keeping.save
         puts "days: #{keeping.days || 'for ever'}\nmegabytes: #{keeping.megabytes || 'as many as there are'}\narchive: #{keeping.archive ? 'yes' : 'no'}"
-        puts "lines that are older: #{keeping.overdue((Time.now.to_r * 1_000_000).to_i)}"
+        puts "lines that are older: #{keeping.overdue(Store::Clock.now_us)}"
       end
 
       desc "collect", "take lines in without answering on the web: listeners, followed files and commands as they are set up"
@@ -262,7 +262,7 @@ module Northdrift
       end
 
       def bounds
-        words = Windows::Words.new(zone: options[:zone], now_us: (Time.now.to_r * 1_000_000).to_i, boots: Store::Boots.method(:latest))
+        words = Windows::Words.new(zone: options[:zone], now_us: Store::Clock.now_us, boots: Store::Boots.method(:latest))
         [options[:from], options[:to]].map { |text| text && words.moment(text) }
       end
 

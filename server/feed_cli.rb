@@ -26,7 +26,7 @@ module Northdrift
         token = Intake::Live::FeedForm.token if kind == "http"
         given["token"] = Intake::Live::Inlets::Http.digest(token) if token
         feed = Store::Feed.create!(name: options[:name] || "#{kind} #{place(given)}", kind: kind, given: given,
-                                   created_us: Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
+                                   created_us: Store::Clock.now_us)
         puts "added source #{feed.id}: #{Text.display(feed.name)}"
         puts "its token, which is not told again: #{token}" if token
       end
@@ -35,7 +35,7 @@ module Northdrift
       option :data, Cli::DATA
       def list
         Store::Database.open(options[:data])
-        Store::FeedReport.new(Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)).feeds.each do |feed, volume, _|
+        Store::FeedReport.new(Store::Clock.now_us).feeds.each do |feed, volume, _|
           state = feed.paused ? "paused" : feed.problem || "running"
           puts "#{feed.id}\t#{feed.kind}\t#{Text.display(feed.name)}\t#{volume.day_lines} lines in 24 h\t#{feed.lost} lost\t#{Text.display(state)}"
         end
@@ -49,7 +49,7 @@ module Northdrift
 
       desc "remove ID", "remove a source; what came in by it stays"
       option :data, Cli::DATA
-      def remove(id) = changed(id, deleted_us: Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond))
+      def remove(id) = changed(id, deleted_us: Store::Clock.now_us)
 
       private
 

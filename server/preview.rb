@@ -30,7 +30,7 @@ module Northdrift
       private_class_method :unreadable
 
       def records(part, zone, machine, limit)
-        reference = part.modified_us || (Time.now.to_r * 1_000_000).to_i
+        reference = part.modified_us || Store::Clock.now_us
         context = Reading::Context.new(clock: Reading::Clock.new(zone: zone, reference_us: reference), machine: machine)
         seen = 0
         records = Reading::Records.new(context) do |event|

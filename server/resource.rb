@@ -175,7 +175,7 @@ module Northdrift
         value.empty? ? raise(BadParameter.new(name, "#{name} is missing")) : value
       end
 
-      def now_us = (Time.now.to_r * 1_000_000).to_i
+      def now_us = Store::Clock.now_us
 
       def text(name) = checked(name, params[name] || "")
 

@@ -21,7 +21,7 @@ module Northdrift
       # @param dir [String] data folder
       # @raise [Error]
       def self.call_for(dir, name)
-        Replay.lines(name, start: Time.now)
+        Replay.lines(name, start: Store::Clock.now)
         FileUtils.mkdir_p(File.join(dir, CALLS))
         path = File.join(dir, CALLS, "#{Process.clock_gettime(Process::CLOCK_REALTIME, :nanosecond)}.call")
         File.write("#{path}.part", name)
@@ -41,7 +41,7 @@ module Northdrift
         token
       end
 
-      def self.micros = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
+      def self.micros = Store::Clock.now_us
       private_class_method :micros
 
       # @param dir [String] data folder
@@ -58,7 +58,7 @@ module Northdrift
       # Sends until told to stop.
       # @param stop [#call]
       def run(stop: -> { false })
-        @made_to = Time.now
+        @made_to = Store::Clock.now
         until stop.call
           make_ahead
           answer_calls
@@ -70,10 +70,10 @@ module Northdrift
       private
 
       def make_ahead
-        return if @made_to > Time.now + (AHEAD_SECONDS / 2)
+        return if @made_to > Store::Clock.now + (AHEAD_SECONDS / 2)
 
         from = @made_to
-        @made_to = Time.now + AHEAD_SECONDS
+        @made_to = Store::Clock.now + AHEAD_SECONDS
         @times.times do |index|
           world = Demo::World.new(now: @made_to, since: from, seed: SEED + index)
           @due.concat(world.timed)
@@ -86,12 +86,12 @@ module Northdrift
         Dir[File.join(@dir, CALLS, "*.call")].each do |path|
           name = File.read(path)
           File.unlink(path)
-          @due.concat(Replay.lines(name, start: Time.now)).sort_by!(&:first)
+          @due.concat(Replay.lines(name, start: Store::Clock.now)).sort_by!(&:first)
         end
       end
 
       def send_due
-        now = Time.now
+        now = Store::Clock.now
         @sender.send(*@due.shift.drop(1)) while @due.any? && @due.first[0] <= now
         @sender.flush
       end

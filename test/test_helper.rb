@@ -10,6 +10,9 @@ require_relative "../northdrift"
 
 Dir[File.join(__dir__, "support/*.rb")].each { |path| require path }
 
+# All tests play on one day, whenever they are run.
+Northdrift::Store::Clock.turn(Northdrift::Worlds::MOMENT)
+
 module Northdrift
   # Helpers that tests of all rings share.
   module Helpers
@@ -42,6 +45,7 @@ module Northdrift
   class StoreTest < Minitest::Test
     include Helpers
     include Soundness
+    include Waiting
 
     def setup
       @dir = Dir.mktmpdir("northdrift-test")

@@ -30,7 +30,7 @@ module Northdrift
         UnderWay = Struct.new(:bytes, :process)
 
         # @param dir [String] data folder
-        def initialize(dir, clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) })
+        def initialize(dir, clock: -> { Store::Clock.now_us })
           @dir = dir
           # A folder of its own: the receiver of a collector that was killed may live on for a moment.
           @spool = File.join(dir, SPOOL, SecureRandom.uuid)

@@ -52,7 +52,7 @@ module Northdrift
 
         # @param clock [#call] microseconds
         # @yieldparam bundle [Bundle] to be handed on; {#settled} is to be called for each, in their order
-        def initialize(clock: -> { Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond) }, &deliver)
+        def initialize(clock: -> { Store::Clock.now_us }, &deliver)
           @clock = clock
           @deliver = deliver
           @lock = Monitor.new

@@ -18,7 +18,7 @@ module Northdrift
         def self.set_up
           return if Store::Feed.exists?
 
-          now_us = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
+          now_us = Store::Clock.now_us
           FIRST.each { |name, kind, given| Store::Feed.create!(name: name, kind: kind, given: given, created_us: now_us) }
         end
       end

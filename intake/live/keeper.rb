@@ -76,7 +76,7 @@ module Northdrift
           Store::Source.where(feed_id: stream.feed_id, name: stream.name, fingerprint: "").first
         end
 
-        def now_us = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
+        def now_us = Store::Clock.now_us
       end
     end
   end

@@ -22,7 +22,14 @@ module Northdrift
         private
 
         def asked
-          { from_us: time("from"), to_us: time("to"), kinds: kinds, machines: text("machine").split(","), person: text("person").presence, text: text("text").strip, least: least }
+          { from_us: time("from"), to_us: time("to"), kinds: kinds, machines: machines, person: text("person").presence, text: text("text").strip, least: least }
+        end
+
+        # Those that are named, or that a question's lines may be of.
+        def machines
+          return text("machine").split(",") unless params["machine"].to_s.empty?
+
+          question.machines if %w[find chip scope].any? { |name| params.key?(name) }
         end
 
         def kinds

@@ -76,6 +76,14 @@ module Northdrift
       # @return [Boolean] whether nothing narrows it but its window
       def everything? = @condition.everything?
 
+      # @return [Array<String>, nil] names of the machines that its lines may be of; nil where its conditions leave none out
+      def machines
+        possible = Find::Possible.new(@tree, ["host.name", *Fleet::FIELDS])
+        names = @kinds.filter_map(&:machine).uniq
+        left = names.select { |name| possible.possible?(Fleet.current.fields(name).merge("host.name" => name)) }
+        left unless left.size == names.size && possible.possible?({})
+      end
+
       # @return [Integer] exact number of events
       def total = Counts.new(@condition).total(@from_us, @to_us)
 

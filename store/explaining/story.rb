@@ -16,14 +16,14 @@ module Northdrift
       end
 
       # @param kinds [Array<String>] all when there are none
-      # @param machines [Array<String>] likewise
+      # @param machines [Array<String>, nil] nil for all
       # @param person [String, nil]
       # @param text [String] that the words hold, whatever its case
       # @param least [Integer, nil] severity; what is less bad is left out
-      def initialize(from_us: nil, to_us: nil, kinds: [], machines: [], person: nil, text: "", least: nil)
+      def initialize(from_us: nil, to_us: nil, kinds: [], machines: nil, person: nil, text: "", least: nil)
         @kinds = kinds
         parts = { "event_id >= ?" => from_us && EventId.first(from_us), "event_id < ?" => to_us && EventId.first(to_us), "severity <= ?" => least, "person = ?" => person }.compact.to_a
-        parts << ["machine IN (#{Happenings.marks(machines)})", machines] unless machines.empty?
+        parts << ["machine IN (#{Happenings.marks(machines)})", machines] if machines
         parts << said(text) unless text.empty?
         parts << [WHOLE, []]
         @where = parts.map(&:first).join(" AND ")

@@ -129,7 +129,7 @@ module Northdrift
         true
       end
 
-      def now_us = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
+      def now_us = Clock.now_us
     end
   end
 end

@@ -70,7 +70,7 @@ module Northdrift
 
       def logbook = @logbook ||= LogbookSwitch.catalogue
 
-      def now_us = Process.clock_gettime(Process::CLOCK_REALTIME, :microsecond)
+      def now_us = Clock.now_us
     end
   end
 end

@@ -5,11 +5,13 @@ require_relative "support"
 
 # Every view by day and by night, held against WCAG 2.2 level A and AA as axe-core checks them (the npm package).
 class AccessibleTest < Northdrift::BrowserTest
+  plays
+
   AXE = File.join(Northdrift::ROOT, "web/node_modules/axe-core/axe.min.js")
   STANDARDS = %w[wcag2a wcag2aa wcag21a wcag21aa wcag22aa].freeze
   SCHEMES = %w[light dark].freeze
 
-  DAY = (Time.now.utc.to_date - 1).strftime("%Y-%m-%d")
+  DAY = Northdrift::Worlds::YESTERDAY
   WINDOW = "from=#{DAY}T06:02:00Z&to=#{DAY}T06:26:00Z".freeze
 
   # By name: the path, and a text or a selector that is there once all is drawn.

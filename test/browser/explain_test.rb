@@ -6,7 +6,9 @@ require "digest"
 
 # What broke, what changed before, and the case that keeps it: as a person plays the morning after.
 class ExplainBrowserTest < Northdrift::BrowserTest
-  def yesterday = (Time.now.utc.to_date - 1).strftime("%Y-%m-%d")
+  plays
+
+  def yesterday = Northdrift::Worlds::YESTERDAY
 
   def stall(more = "") = open_page("/?from=#{yesterday}T06:02:00Z&to=#{yesterday}T06:26:00Z#{more}")
 
@@ -152,6 +154,8 @@ end
 
 # The fleet, as a person looks after it.
 class FleetBrowserTest < Northdrift::BrowserTest
+  plays
+
   def test_machines_are_grouped_and_lead_to_their_lines
     open_page("/fleet")
     assert_selector "[data-machine]", count: 23

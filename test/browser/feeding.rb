@@ -7,21 +7,36 @@ require "socket"
 module Northdrift
   # A source of lines that a test sets up in the interface, and feeds.
   module Feeding
-    def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    def free_port = Ports.take
 
-    def line(text, at: Time.now) = "<13>1 #{at.utc.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} alder app 7 - - #{text}"
+    def line(text, at: place.now) = "<13>1 #{at.utc.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} alder app 7 - - #{text}"
 
-    def send_lines(port, *texts, at: Time.now) = TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text, at: at)) } }
+    def send_lines(port, *texts, at: place.now)
+      TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text, at: at)) } }
+    end
 
-    # Who reads and who sends looks each second at the rules that hold; on a busy machine its turn comes later.
-    def let_it_be_taken
-      started, used = [Process::CLOCK_MONOTONIC, Process::CLOCK_PROCESS_CPUTIME_ID].map { |clock| Process.clock_gettime(clock) }
-      nil while Process.clock_gettime(Process::CLOCK_PROCESS_CPUTIME_ID) - used < 0.1
-      sleep 25 * (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started)
+    # Waits until whoever takes lines in goes by the rules that a person has made so far. It takes all of them at once: when it
+    # goes by one that was made after them, it goes by them too.
+    def rules_hold
+      word = "probe#{@probes = (@probes || 0) + 1}x#{Process.pid}"
+      rule = request(Net::HTTP::Post, "/api/noise-rules", name: word, find: word, action: "drop")["id"]
+      eventually("the rules to hold") do
+        send_lines(probing, word)
+        request(Net::HTTP::Get, "/api/noise-rules")["rules"].find { |one| one["id"] == rule }["lines"].positive?
+      end
+      request(Net::HTTP::Delete, "/api/noise-rules/#{rule}")
+    end
+
+    # @return [Integer] port of a source that the test's own lines do not come from
+    def probing
+      @probing ||= free_port.tap do |port|
+        request(Net::HTTP::Post, "/api/feeds", name: "probe #{port}", kind: "tcp", settings: { port: port })
+        eventually { listening?(port) }
+      end
     end
 
     def add_source(name, port)
-      open_page("/intake", demo: :intake)
+      open_page("/intake")
       click_button "Add a source"
       fill_in "Name", with: name
       fill_in "Port", with: port
@@ -38,13 +53,10 @@ module Northdrift
 
     # @return [Hash] what the server answers
     def request(kind, path, object = {})
-      uri = URI("#{Browser.server(demo: :intake)}#{path}")
-      answer = Net::HTTP.start(uri.host, uri.port) do |http|
-                 http.request(kind.new(uri, "Content-Type" => "application/json").tap do |asked|
-                                                                           asked.body = JSON.generate(object) unless kind == Net::HTTP::Get
-end)
-end
-      JSON.parse(answer.body)
+      uri = URI("#{place.address}#{path}")
+      asked = kind.new(uri, "Content-Type" => "application/json")
+      asked.body = JSON.generate(object) unless kind == Net::HTTP::Get
+      JSON.parse(Net::HTTP.start(uri.host, uri.port) { |http| http.request(asked) }.body)
     end
   end
 end

@@ -7,6 +7,8 @@ require "cgi"
 
 # Lines that come in by themselves, as a person sets them up, sees them arrive and follows them.
 class IntakeTest < Northdrift::BrowserTest
+  plays demo: false
+
   include Northdrift::Feeding
 
   def test_a_source_is_added_and_its_lines_are_followed
@@ -39,7 +41,7 @@ class IntakeTest < Northdrift::BrowserTest
     add_source("quay", port)
     send_lines(port, "one")
     assert_text "Lines are coming"
-    find("button.mantine-Modal-close").click
+    within("[role=dialog]") { click_button "close" }
     within("[data-feed=quay]") do
       assert_text "running"
       click_button "Pause"
@@ -59,7 +61,7 @@ class IntakeTest < Northdrift::BrowserTest
 
   def choose(*texts) = texts.each { |text| find("[data-sample] button", text: text, exact_text: true).click }
 
-  def day_lines(feed) = find("[data-feed=#{feed}] tr:first-child td:nth-child(5)").text.delete(",").to_i
+  def day_lines(feed) = find("[data-feed=#{feed}] [data-day-of=feed]").text.delete(",").to_i
 
   # From a line that nothing understands to a field that can be asked for, without typing an expression.
   def test_a_parser_is_made_from_an_unread_line_by_clicking
@@ -67,7 +69,7 @@ class IntakeTest < Northdrift::BrowserTest
     add_source("winches", port)
     send_unread(port, 40)
     assert_text "Lines are coming"
-    find("button.mantine-Modal-close").click
+    within("[role=dialog]") { click_button "close" }
     within("[data-feed=winches]") { click_link "40" }
     within("[data-pattern]", text: "winch bow") { click_link "make a parser" }
     assert_selector "[data-sample]", text: "winch bow pulled"
@@ -87,10 +89,10 @@ class IntakeTest < Northdrift::BrowserTest
     eventually { find("[data-parser=winches]").has_link?("50", wait: 1) }
     within("[data-parser=winches]") { click_link "50" }
     eventually { total == 50 }
-    open_page("/?find=#{CGI.escape('winch = bow pulled >= 100')}", demo: :intake)
+    open_page("/?find=#{CGI.escape('winch = bow pulled >= 100')}")
     eventually { total == 5 }
 
-    open_page("/intake/parsers", demo: :intake)
+    open_page("/intake/parsers")
     within("[data-parser=winches]") do
       click_button "Undo"
       assert_text "taken back"
@@ -102,15 +104,15 @@ class IntakeTest < Northdrift::BrowserTest
     port = free_port
     add_source("pumps", port)
     send_lines(port, *(1..30).map { |number| "pump idle for #{number} s" }, "pump broken")
-    find("button.mantine-Modal-close").click
+    within("[role=dialog]") { click_button "close" }
     eventually { day_lines("pumps") == 31 }
-    open_page("/?find=#{CGI.escape('pump')}&view=patterns", demo: :intake)
+    open_page("/?find=#{CGI.escape('pump')}&view=patterns")
     find("[data-pattern]", text: "pump idle").click_link("noise rule from", match: :first)
     assert_selector "[data-trial]", text: /taken 30 of/
     fill_in "Name", with: "idling"
     click_button "Let the rule hold"
     assert_selector "[data-rule=idling]", text: "drops"
-    let_it_be_taken
+    rules_hold
 
     send_lines(port, *(1..50).map { |number| "pump idle for #{number} s" }, "pump mended")
     eventually { find("[data-rule=idling]").has_text?("50", wait: 1) }
@@ -122,14 +124,14 @@ class IntakeTest < Northdrift::BrowserTest
     click_link "Noise"
     within("[data-rule=idling]") { click_button "Remove" }
     assert_text "“idling” is removed"
-    let_it_be_taken
+    rules_hold
     send_lines(port, "pump idle for 99 s")
     visit_intake
     eventually { day_lines("pumps") == 33 }
     assert_no_selector "[data-rule=idling]"
   end
 
-  def visit_intake = open_page("/intake", demo: :intake)
+  def visit_intake = open_page("/intake")
 
   def test_a_hiding_rule_and_what_was_turned_away_are_seen_in_investigate
     port = free_port
@@ -137,13 +139,14 @@ class IntakeTest < Northdrift::BrowserTest
     send_lines(port, "door creaks", "door shuts")
     assert_text "Lines are coming"
     noise("door and creaks", "hide")
-    open_page("/?find=door", demo: :intake)
+    open_page("/?find=door")
     eventually { total == 1 }
     click_button "1 noise rule hides lines: show them"
     eventually { total == 2 }
     noise("door and slams", "drop")
     click_button "follow"
-    let_it_be_taken
+    assert_selector "button[aria-pressed=true]:not([aria-busy=true])", text: "following"
+    rules_hold
     send_lines(port, "door slams", "door opens")
     eventually { shown.last.include?("door opens") }
     click_button "1 turned away ▾"
@@ -155,7 +158,7 @@ class IntakeTest < Northdrift::BrowserTest
   def noise(find, action) = (@rules ||= []) << request(Net::HTTP::Post, "/api/noise-rules", find: find, action: action)["id"]
 
   def test_a_setting_that_will_not_do_is_told_where_it_stands
-    open_page("/intake", demo: :intake)
+    open_page("/intake")
     click_button "Add a source"
     fill_in "Port", with: "70000"
     within("[role=dialog]") { click_button "Add" }

@@ -5,6 +5,8 @@ require_relative "support"
 
 # The fleet's story, as a person reads it who comes in the morning.
 class LogbookBrowserTest < Northdrift::BrowserTest
+  plays shared: true
+
   def told = evaluate_script("[...document.querySelectorAll('[data-happening]')].map((one) => one.innerText)")
 
   def test_from_the_story_of_the_days_to_the_lines_that_tell_it

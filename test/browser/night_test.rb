@@ -5,6 +5,8 @@ require_relative "support"
 
 # The night of the ticket hall stall: from the landing page to the configuration change that did it.
 class NightTest < Northdrift::BrowserTest
+  plays shared: true
+
   CHANGE = "configuration changed by olav from 10.40.0.31: interface vlan 40, mtu 9000 -> 1500"
 
   def test_the_night_with_clicks_alone
@@ -25,7 +27,7 @@ class NightTest < Northdrift::BrowserTest
     assert_text "JSON lines"
 
     # What happened on the way there, minutes before? Drag over the first half of the rail.
-    drag_rail(0.2, 0.45)
+    drag_rail("06:07", "06:13")
     eventually { shown.any? { |text| text.include?(CHANGE[0, 30]) } }
     find("[data-line]", text: CHANGE[0, 30], match: :first).click
     assert_selector "[data-message]", text: CHANGE
@@ -39,13 +41,20 @@ class NightTest < Northdrift::BrowserTest
     assert_selector "fieldset [aria-pressed=false]", count: 3
   end
 
+  # Drags over the rail between two moments, which it finds by the moments that stand beside it.
   def drag_rail(from, to)
-    rail = find("[data-rail]")
-    box = rail.native.rect
-    x = (box.width * 0.6).round
-    page.driver.browser.action.move_to_location((box.x + x).round, (box.y + 92 + ((box.height - 100) * from)).round).click_and_hold
-        .move_to_location((box.x + x).round, (box.y + 92 + ((box.height - 100) * to)).round).release.perform
+    labels = evaluate_script(<<~JS)
+      [...document.querySelectorAll("[data-rail] text")].map((text) => [text.textContent, text.getBoundingClientRect()])
+        .map(([text, box]) => [text, box.right + 60, box.top + box.height / 2])
+    JS
+    labels = labels.select { |text, *| text.match?(/\A\d\d:\d\d\z/) }.map { |text, *place| [minutes(text), *place] }
+    (first, x, top), (last, _, bottom) = labels.minmax
+    height = ->(clock) { (top + ((minutes(clock) - first) * (bottom - top) / (last - first))).round }
+    mouse = page.driver.browser.action
+    mouse.move_to_location(x.round, height.call(from)).click_and_hold.move_to_location(x.round, height.call(to)).release.perform
   end
+
+  def minutes(clock) = clock.split(":").map(&:to_i).then { |hour, minute| (hour * 60) + minute }
 
   def test_the_night_with_keys_alone
     open_page
@@ -75,7 +84,7 @@ class NightTest < Northdrift::BrowserTest
   end
 
   def test_silence_stands_between_the_lines
-    day = (Time.now.utc.to_date - 1).strftime("%Y-%m-%d")
+    day = Northdrift::Worlds::YESTERDAY
     open_page("/?find=host.name+%3D+tix-db-1&from=#{day}T06:09:30Z&to=#{day}T06:12:30Z")
     eventually("no silence of tix-db-1") do
       page.execute_script("document.querySelector('[data-lines]')?.scrollBy(0, 150)")
@@ -122,8 +131,9 @@ class NightTest < Northdrift::BrowserTest
     open_page("/?find=booking")
     eventually { total > 10_000 }
     8.times do
+      before = lines("row.dataset.line").last
       page.execute_script("document.querySelector('[data-lines]').scrollBy(0, 9000)")
-      sleep 0.25
+      eventually { lines("row.dataset.line").last != before }
     end
     ids = eventually { lines("row.dataset.line").map(&:to_i).then { |list| list if list.size > 10 } }
     assert_equal ids.sort, ids

@@ -5,6 +5,8 @@ require_relative "support"
 
 # From two thousand lines to the few that are new: what a person does who does not know which word to look for.
 class PatternsBrowserTest < Northdrift::BrowserTest
+  plays shared: true
+
   def setup
     super
     open_page

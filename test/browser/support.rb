@@ -2,83 +2,105 @@
 
 require "capybara"
 require "capybara/dsl"
-require "net/http"
+require "minitest/retry"
 require "selenium-webdriver"
 require "tmpdir"
+require_relative "place"
+require_relative "failures"
 
 module Northdrift
-  # The real interface in headless Chromium, on a server with a small demo world.
+  # The real interface in headless Chromium.
   module Browser
     ENV["SE_OFFLINE"] = "true"
     BINARY = "/usr/bin/chromium"
     DRIVER = "/usr/bin/chromedriver"
-    ARGUMENTS = %w[--headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking --disable-component-update --disable-sync --disable-dev-shm-usage --force-prefers-reduced-motion].freeze
+    ARGUMENTS = %w[
+      --headless=new --no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking
+      --disable-component-update --disable-sync --disable-dev-shm-usage --force-prefers-reduced-motion
+    ].freeze
     SIZE = [1280, 800].freeze
+    # Nothing moves on its way: what is there can be clicked. And the page's clock is the server's.
+    PAGE = <<~JS
+      const ahead = %<ahead_ms>d;
+      const { now } = Date;
+      Date.now = () => now() + ahead;
+      globalThis.Date = new Proxy(Date, {
+        construct: (target, given, made) => Reflect.construct(target, given.length ? given : [Date.now()], made),
+        apply: () => new Date().toString(),
+      });
+      document.addEventListener("DOMContentLoaded", () => {
+        const still = new CSSStyleSheet();
+        still.replaceSync("*, ::before, ::after { animation: none !important; transition: none !important; caret-color: transparent !important; scroll-behavior: auto !important; }");
+        document.adoptedStyleSheets = [...document.adoptedStyleSheets, still];
+      });
+    JS
 
     Capybara.register_driver :northdrift do |app|
       options = Selenium::WebDriver::Chrome::Options.new(binary: BINARY)
-      [*ARGUMENTS, "--user-data-dir=#{Dir.mktmpdir('northdrift-chromium')}", "--window-size=#{SIZE[0]},#{SIZE[1] + 140}"].each { |argument| options.add_argument(argument) }
+      folder = Dir.mktmpdir("northdrift-chromium")
+      Minitest.after_run { FileUtils.rm_rf(folder) }
+      [*ARGUMENTS, "--user-data-dir=#{folder}", "--window-size=#{SIZE[0]},#{SIZE[1] + 140}"].each { |argument| options.add_argument(argument) }
       options.logging_prefs = { browser: "ALL" }
       Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: DRIVER))
     end
 
-    module_function
+    # Has the pages' clock go with that of a place.
+    # @param ahead [Float] seconds
+    def self.keep_time(browser, ahead)
+      return if @kept == [browser, ahead]
 
-    # Starts the processes that a person would start, once for all tests.
-    # @param demo [Boolean, Symbol] with the demo world, or with nothing; by a name: with nothing, and for itself
-    # @return [String] address
-    def server(demo: true)
-      @servers ||= {}
-      @servers[demo] ||= start(demo)
+      old = @kept&.first.equal?(browser) ? @script : nil
+      browser.execute_cdp("Page.removeScriptToEvaluateOnNewDocument", identifier: old) if old
+      source = format(PAGE, ahead_ms: ahead * 1000)
+      @script = browser.execute_cdp("Page.addScriptToEvaluateOnNewDocument", source: source)["identifier"]
+      @kept = [browser, ahead]
     end
 
-    def start(demo)
-      dir = Dir.mktmpdir("northdrift-browser")
-      data = demo == true ? build(dir) : File.join(dir, "data")
-      port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
-      log = File.join(dir, "server.log")
-      pid = Process.spawn(File.join(ROOT, "bin/northdrift"), "serve", "--data", data, "--port", port.to_s, out: log, err: log, pgroup: true)
-      Minitest.after_run { stop(pid, dir) }
-      wait(port, log)
-      "http://127.0.0.1:#{port}"
-    end
-
-    def build(dir)
-      pid = fork do
-        Demo::Builder.build(dir)
-        exit!(0)
-      end
-      Process.wait(pid)
-      Demo::Builder.data_dir(dir)
-    end
-
-    def wait(port, log)
-      200.times do
-        return if Net::HTTP.get_response("127.0.0.1", "/api/status", port).is_a?(Net::HTTPSuccess)
-      rescue SystemCallError
-        sleep 0.3
-      end
-      raise "the server did not start: #{File.read(log)}"
-    end
-
-    def stop(pid, dir)
-      Process.kill(:TERM, -pid)
-      Process.wait(pid)
-    rescue SystemCallError
-      nil
-    ensure
-      FileUtils.rm_rf(dir)
-    end
+    # Who only looks shares a place with others who do.
+    # @return [Place]
+    def self.shared = @shared ||= Place.new(demo: true).tap { |place| Minitest.after_run { place.stop } }
   end
 
+  # A test of the interface. Who writes has a place of its own, which is there for all tests of the class and goes with it.
   class BrowserTest < Minitest::Test
     include Capybara::DSL
+    include Waiting
+
+    class << self
+      # Says where the tests of a class play.
+      # @param demo [Boolean] in the demo world, or where there is nothing yet
+      # @param shared [Boolean] with others, who only look, as these do
+      # @param moment [Time] what the clock says there
+      def plays(demo: true, shared: false, moment: Worlds::MOMENT) = @plays = { demo: demo, shared: shared, moment: moment }
+
+      # @return [Place]
+      def place = @plays[:shared] ? Browser.shared : (@place ||= Place.new(**@plays.slice(:demo, :moment)))
+
+      def run(...)
+        super
+      ensure
+        leave
+      end
+
+      # What comes after begins in a new place.
+      def leave
+        @place&.stop
+        @place = nil
+      end
+    end
+
+    Minitest::Retry.use!(retry_count: 1, verbose: false, classes_to_retry: [name])
+    Minitest::Retry.on_retry do |tests, name, _, result|
+      Failures.tried_again("#{tests}##{name}", result)
+      Capybara.current_session.quit
+      tests.leave
+    end
 
     def setup
       Capybara.default_driver = :northdrift
       Capybara.run_server = false
       Capybara.enable_aria_label = true
-      Capybara.default_max_wait_time = 60
+      Capybara.default_max_wait_time = DEADLINE
     end
 
     # When a person types over selected text, Chromium itself tries to keep the text's style with a style attribute; the
@@ -87,12 +109,19 @@ module Northdrift
 
     # What a page must never have: errors in its console (the content security policy reports there too).
     def teardown
-      errors = page.driver.browser.logs.get(:browser).select { |entry| entry.level == "SEVERE" && !entry.message.match?(HARMLESS) }
+      console = page.driver.browser.logs.get(:browser)
+      Failures.keep(self, page, console) unless passed?
       Capybara.reset_sessions!
+      errors = console.select { |entry| entry.level == "SEVERE" && !entry.message.match?(HARMLESS) }
       assert_empty errors.map(&:message)
     end
 
-    def open_page(path = "/", demo: true) = visit("#{Browser.server(demo: demo)}#{path}")
+    def place = self.class.place
+
+    def open_page(path = "/")
+      Browser.keep_time(page.driver.browser, place.ahead)
+      visit("#{place.address}#{path}")
+    end
 
     def keys(*all) = all.each { |key| page.driver.browser.action.send_keys(key).perform }
 
@@ -109,21 +138,13 @@ module Northdrift
 
     def total = find("[data-total]").text[/[\d,]+/].delete(",").to_i
 
-    def eventually(message = "it did not come so", seconds: 60, &block)
-      asked = caller_locations(1, 1).first
-      deadline = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
-      until (result = fresh(&block))
-        flunk "#{message} (line #{asked.lineno})" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > deadline
-        sleep 0.1
+    # A page that was drawn anew meanwhile is looked at again.
+    def eventually(what = nil, **options)
+      super(what || caller_locations(1, 1).first.then { |asked| "#{File.basename(asked.path)}:#{asked.lineno}" }, **options) do
+        yield
+      rescue Selenium::WebDriver::Error::StaleElementReferenceError
+        nil
       end
-      result
-    end
-
-    # @return [Object, nil] nil when the page was drawn anew meanwhile
-    def fresh
-      yield
-    rescue Selenium::WebDriver::Error::StaleElementReferenceError
-      nil
     end
   end
 end

@@ -7,13 +7,15 @@ require "cgi"
 
 # What becomes of lines once they are in: put away and brought back, sent on, read by parsers in their order, too fast to read.
 class UpkeepTest < Northdrift::BrowserTest
+  plays demo: false
+
   include Northdrift::Feeding
 
   # Old lines go to a file of their day, and come back from it.
   def test_lines_are_put_away_and_brought_back
     port = free_port
     add_source("old crane", port)
-    old = Time.now - (40 * 86_400)
+    old = place.now - (40 * 86_400)
     send_lines(port, *(1..25).map { |number| "crane lifted #{number}" }, at: old)
     send_lines(port, "crane of today")
     assert_text "Lines are coming"
@@ -31,9 +33,9 @@ class UpkeepTest < Northdrift::BrowserTest
     day = old.utc.strftime("%F")
     assert_selector "[data-archive='#{day}']", text: "put away"
 
-    open_page("/?find=crane", demo: :intake)
+    open_page("/?find=crane")
     eventually { total == 1 }
-    open_page("/intake/keeping", demo: :intake)
+    open_page("/intake/keeping")
     within("[data-archive='#{day}']") do
       assert_text "25"
       click_button "Bring back"
@@ -42,7 +44,7 @@ class UpkeepTest < Northdrift::BrowserTest
     end
     eventually { total == 25 }
     assert_includes shown.first, "crane lifted 1"
-    open_page("/intake/keeping", demo: :intake)
+    open_page("/intake/keeping")
     within("[data-archive='#{day}']") do
       click_button "Put away again"
       assert_selector "button", text: "Bring back"
@@ -82,7 +84,7 @@ class UpkeepTest < Northdrift::BrowserTest
     add_source("tugs", port)
     send_lines(port, "tug before the relay")
     assert_text "Lines are coming"
-    open_page("/intake/relays", demo: :intake)
+    open_page("/intake/relays")
     assert_text "Lines stay here."
     click_button "Send lines on", match: :first
     within("[role=dialog]") do
@@ -113,9 +115,9 @@ class UpkeepTest < Northdrift::BrowserTest
         click_button "Pause"
         assert_text "paused"
       end
-      let_it_be_taken
+      rules_hold
       send_lines(port, "tug three")
-      let_it_be_taken
+      rules_hold
       assert_empty drained(got)
       within("[data-relay='head office']") { click_button "Go on" }
       eventually { got.size >= 1 }
@@ -133,9 +135,8 @@ class UpkeepTest < Northdrift::BrowserTest
   # Looks until so many lines are found: they may be on their way, and until the first is there a field that it brings is told as unknown.
   def comes(find, count)
     eventually do
-      open_page("/?find=#{CGI.escape(find)}", demo: :intake)
-      sleep 0.5
-      has_css?("[data-total]", wait: 5) && total == count
+      open_page("/?find=#{CGI.escape(find)}")
+      has_css?("[data-total]", text: /\A#{count}\b/, wait: 5)
     end
   end
 
@@ -144,28 +145,28 @@ class UpkeepTest < Northdrift::BrowserTest
     port = free_port
     add_source("locks", port)
     %w[wide narrow].zip(["lock (?P<what>.+)", "lock (?P<state>open|shut) at (?P<level_m>[0-9.]+)"]) { |name, pattern| request(Net::HTTP::Post, "/api/parsers", name: name, pattern: pattern, types: {}, find: "", samples: []) }
-    let_it_be_taken
+    rules_hold
     plain = ->(text) { TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(text) } }
     plain.call("lock open at 1.5")
     comes("parser = wide", 1)
 
-    open_page("/intake/parsers", demo: :intake)
+    open_page("/intake/parsers")
     assert_text "The first that matches a line reads it."
     click_button "more for narrow"
     find("[role=menuitem]", text: "Try it sooner").click
     eventually { evaluate_script("[...document.querySelectorAll('[data-parser]')].map((row) => row.dataset.parser)").then { |names| names.index("narrow") < names.index("wide") } }
-    let_it_be_taken
+    rules_hold
     plain.call("lock shut at 2.5")
     comes("state = shut level_m > 2", 1)
 
-    open_page("/intake/parsers", demo: :intake)
+    open_page("/intake/parsers")
     find("input[aria-label='narrow is on']", visible: :all).ancestor("label", match: :first).click
     eventually { request(Net::HTTP::Get, "/api/parsers")["parsers"].find { |parser| parser["name"] == "narrow" }["enabled"] == false }
-    let_it_be_taken
+    rules_hold
     plain.call("lock shut at 3.5")
     comes('what = "shut at 3.5"', 1)
 
-    open_page("/intake/parsers", demo: :intake)
+    open_page("/intake/parsers")
     within("[data-parser=wide]") { click_button "Change" }
     assert_text "Parser wide"
     fill_in "Expression", with: "lock (?P<what>"
@@ -184,11 +185,10 @@ class UpkeepTest < Northdrift::BrowserTest
     add_source("storm", port)
     send_lines(port, "storm begins")
     assert_text "Lines are coming"
-    open_page("/?find=storm", demo: :intake)
+    open_page("/?find=storm")
     eventually { total == 1 }
     click_button "follow"
-    assert_selector "button", text: "following"
-    sleep 1
+    assert_selector "button[aria-pressed=true]:not([aria-busy=true])", text: "following"
     # A machine that is busy may take them in so slowly that nothing is thinned: it blows until it is too much.
     gusts = 0
     eventually do
@@ -210,7 +210,7 @@ class UpkeepTest < Northdrift::BrowserTest
     add_source("buoys", port)
     send_lines(port, *(1..40).map { |number| "buoy blinks #{number}" })
     assert_text "Lines are coming"
-    open_page("/intake/noise/new?find=#{CGI.escape('buoy and blinks')}", demo: :intake)
+    open_page("/intake/noise/new?find=#{CGI.escape('buoy and blinks')}")
     assert_selector "[data-trial]", text: /taken 40 of/
     find("label", text: "keep one in so many").click
     assert_selector "[data-trial]", text: /taken 36 of/
@@ -222,12 +222,12 @@ class UpkeepTest < Northdrift::BrowserTest
     click_button "Let the rule hold"
     assert_selector "[data-rule=blinking]", text: "keeps one in 20"
     assert_no_selector "[data-rule=blinking]", text: "no end"
-    let_it_be_taken
+    rules_hold
     send_lines(port, *(1..40).map { |number| "buoy blinks again #{number}" })
     eventually { find("[data-rule=blinking]").has_text?("38", wait: 1) }
     find("input[aria-label='blinking is on']", visible: :all).ancestor("label", match: :first).click
     eventually { request(Net::HTTP::Get, "/api/noise-rules")["rules"].find { |rule| rule["name"] == "blinking" }["enabled"] == false }
-    let_it_be_taken
+    rules_hold
     send_lines(port, "buoy blinks alone")
     comes("buoy", 43)
   ensure

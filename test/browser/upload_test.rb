@@ -4,6 +4,8 @@ require_relative "../test_helper"
 require_relative "support"
 
 class UploadTest < Northdrift::BrowserTest
+  plays demo: false
+
   # A drop as the browser hands it over; the files are made in the page.
   DROP = <<~JS
     const data = new DataTransfer();
@@ -12,7 +14,7 @@ class UploadTest < Northdrift::BrowserTest
   JS
 
   def test_from_nothing_to_lines_by_dropping_files
-    open_page(demo: false)
+    open_page
     assert_text "Drop log files here"
     log = Array.new(500) { |index| "2026-11-22T06:12:#{format('%02d', index % 60)}Z ERROR <b onclick=alert(1)>event</b> #{index}\n" }.join
     page.execute_script(DROP, [["night.log", log], ["empty.log", ""]])

@@ -5,6 +5,8 @@ require_relative "support"
 
 # What a person does beside the main path: fields and columns, severities, themes and zones, keys, links.
 class WorkbenchTest < Northdrift::BrowserTest
+  plays shared: true
+
   def setup
     super
     open_page
@@ -43,7 +45,7 @@ class WorkbenchTest < Northdrift::BrowserTest
     keys("/")
     page.driver.browser.action.key_down(:control).send_keys("a").key_up(:control).perform
     keys("host.na")
-    assert_selector ".cm-tooltip-autocomplete", text: "host.name"
+    assert_selector "[role=option]", text: "host.name"
   end
 
   def test_severities_are_switched_off_without_touching_the_question
@@ -126,7 +128,7 @@ class WorkbenchTest < Northdrift::BrowserTest
   end
 
   def test_a_link_to_an_unknown_page_leads_home
-    visit "#{Northdrift::Browser.server}/no-such-page"
+    open_page("/no-such-page")
     assert_selector "nav[aria-label=Screens]"
   end
 end

@@ -137,7 +137,7 @@ end
       Intake::Jobs.new(@data).work(Store::Import.find(job.id))
       exit!(0)
     end
-    sleep 0.05 until Store::Events.total > 0
+    eventually { Store::Events.total > 0 }
     Store::Import.where(id: job.id).update_all(state: "cancelled")
     Process.wait(pid)
     assert_equal "cancelled", job.reload.state

@@ -3,14 +3,17 @@
 require_relative "../test_helper"
 
 # Killed at random moments, the collector loses no line that was acknowledged and doubles none. Each sender has a list of
-# its own to compare with. KILLS=50 makes it as many moments.
+# its own to compare with. KILLS=50 makes it as many moments, KILLS_SEED plays some of before again.
 class KillsTest < Northdrift::StoreTest
   include Northdrift
   include Collecting
 
-  KILLS = Integer(ENV.fetch("KILLS", "4"))
+  KILLS = Integer(ENV.fetch("KILLS") { ENV["NORTHDRIFT_FULL"] ? "50" : "4" })
+  SEED = Integer(ENV.fetch("KILLS_SEED") { Random.new_seed % 1_000_000 })
   TOKEN = "sesame-sesame-sesame"
   BATCH = 40
+  # Seconds within which all of it has to be over.
+  NIGHT = (KILLS * 10) + (Waiting::DEADLINE * 2)
   NAMES = ["northdrift: collecting (test)", "northdrift: receiving", "northdrift: reading"].freeze
 
   def teardown
@@ -23,28 +26,13 @@ class KillsTest < Northdrift::StoreTest
   # @return [Array<Integer>] numbers of a kind that are in the database
   def there(kind) = Store::Database.rows("SELECT body FROM events WHERE kind_id IN (SELECT id FROM kinds WHERE machine = ?)", [kind]).map { |(body)| body[/entry (\d+)/, 1].to_i }.sort
 
-  # @return [Hash{String=>Array<Integer>}] pids of this test's processes by their name
-  def processes
-    mine = descendants(@collector)
-    mine.group_by { |pid| File.read("/proc/#{pid}/cmdline").delete("\0").strip }
-  rescue SystemCallError
-    retry
-  end
-
-  def descendants(pid)
-    children = Dir.glob("/proc/#{pid}/task/*/children").flat_map { |path| File.read(path).split.map(&:to_i) }
-    children + children.flat_map { |child| descendants(child) }
-  rescue SystemCallError
-    []
-  end
-
   def in_thread(&block) = Thread.new(&block).tap { |thread| thread.report_on_exception = true }
 
   # A delivery keeps its name until it is acknowledged.
   def http_sender(port)
     in_thread do
       sent = 0
-      until @over
+      meanwhile(-> { @over }, "sending by HTTP", seconds: NIGHT) do
         lines = (sent...(sent + BATCH)).map { |number| line("http", number) }.join("\n")
         headers = { "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson", "idempotency-key" => "d#{sent}" }
         begin
@@ -54,6 +42,8 @@ class KillsTest < Northdrift::StoreTest
           sent += BATCH
         rescue SystemCallError, IOError, Timeout::Error
           # Also when it is over: what had no answer may be there or not.
+          raise if monotonic > @latest
+
           sleep 0.1
           retry
         end
@@ -67,17 +57,15 @@ class KillsTest < Northdrift::StoreTest
     in_thread do
       sent = 0
       socket = nil
-      until @over && there("tcp").size == sent
-        begin
+      meanwhile(-> { @over && there("tcp").size == sent }, "sending by TCP", seconds: NIGHT) do
           socket ||= TCPSocket.new("127.0.0.1", port).tap { sent = there("tcp").size }
           socket.write((sent...(sent + BATCH)).map { |number| "#{line('tcp', number)}\n" }.join)
           sent += BATCH
           await(socket, sent)
-        rescue SystemCallError, IOError
+      rescue SystemCallError, IOError
           socket&.close
           socket = nil
           sleep 0.1
-        end
       end
       @sent_by_tcp = sent
     end
@@ -85,7 +73,7 @@ class KillsTest < Northdrift::StoreTest
 
   # Until it is there, or the connection is broken, whatever that takes.
   def await(socket, count)
-    until there("tcp").size >= count
+    meanwhile(-> { there("tcp").size >= count }, "waiting for what was sent by TCP") do
       raise EOFError if socket.read_nonblock(1, exception: false).nil?
 
       sleep 0.02
@@ -96,7 +84,7 @@ class KillsTest < Northdrift::StoreTest
   def writer(folder)
     in_thread do
       number = 0
-      until @over
+      meanwhile(-> { @over }, "writing", seconds: NIGHT) do
         File.open(File.join(folder, "app.log"), "a") { |file| BATCH.times { file.puts(line("file", number)) || number += 1 } }
         File.rename(File.join(folder, "app.log"), File.join(folder, "app.log.#{number}")) if (number % (BATCH * 20)).zero?
         sleep 0.05
@@ -107,10 +95,12 @@ class KillsTest < Northdrift::StoreTest
 
   def importer(path)
     in_thread do
-      until (pid = fork { import_once(path) }).nil?
+      whole = false
+      meanwhile(-> { whole }, "importing", seconds: NIGHT) do
+        pid = fork { import_once(path) }
         sleep rand * 1.5
         Process.kill(:KILL, pid) unless @over
-        break if Process.wait2(pid).last.success?
+        whole = Process.wait2(pid).last.success?
       end
     end
   end
@@ -132,7 +122,8 @@ class KillsTest < Northdrift::StoreTest
     collect
     listening(tcp)
     threads = [http_sender(http), tcp_sender(tcp), writer(folder), importer(path)]
-    random = Random.new
+    random = Random.new(SEED)
+    @latest = monotonic + NIGHT
     KILLS.times do
       sleep 0.5 + (random.rand * 3)
       name, pids = processes.slice(*NAMES).to_a.sample(random: random)
@@ -144,7 +135,7 @@ class KillsTest < Northdrift::StoreTest
     threads.each(&:join)
     import(path)
     eventually { there("file").size >= @written }
-    { "http" => @acknowledged, "tcp" => @sent_by_tcp, "file" => @written, "import" => 20_000 }.each { |kind, count| assert_equal [*0...count], there(kind), kind }
+    { "http" => @acknowledged, "tcp" => @sent_by_tcp, "file" => @written, "import" => 20_000 }.each { |kind, count| assert_equal [*0...count], there(kind), "#{kind}; KILLS_SEED=#{SEED}" }
     assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
     assert_equal there("tcp").size, question("tcp entry").total
     puts "#{KILLS} kills; lines by HTTP #{@acknowledged}, by TCP #{@sent_by_tcp}, by file #{@written}" if KILLS > 4

@@ -31,8 +31,7 @@ class LimitsTest < Northdrift::StoreTest
   # @return [Integer] megabytes of the largest process that takes lines in
   def largest
     names = ["northdrift: receiving", "northdrift: collecting (test)", "northdrift: reading"]
-    pids = Dir["/proc/[0-9]*/cmdline"].select { |path| File.exist?(path) && File.read(path).start_with?(*names) }
-    pids.map { |path| File.read(path.sub("cmdline", "status"))[/VmHWM:\s+(\d+)/, 1].to_i / 1024 }.max
+    processes.slice(*names).values.flatten.map { |pid| File.read("/proc/#{pid}/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024 }.max
   end
 
   def others_are_served

@@ -285,11 +285,7 @@ class LiveTest < Northdrift::StoreTest
     follow("app.log")
     append("app.log", *(1..20).map { |number| entry(number) })
     come(20)
-    Process.kill(:KILL, *Dir["/proc/[0-9]*/cmdline"].select do |path|
-                                                                       File.read(path).start_with?("northdrift: collecting (test)")
-    rescue StandardError
-                                                                       false
-end.map { |path| path[/\d+/].to_i })
+    Process.kill(:KILL, *processes.fetch("northdrift: collecting (test)"))
     append("app.log", *(21..40).map { |number| entry(number) })
     assert_equal((1..40).map { |number| entry(number) }, come(40))
   end
@@ -321,11 +317,11 @@ end.map { |path| path[/\d+/].to_i })
     sent.call("one")
     come(1)
     Store::Feed.sole.update!(paused: true)
-    eventually do
-                   sent.call("lost") && nil
-    rescue StandardError
-                   true
-end
+    eventually("the port to be closed") do
+      sent.call("lost") && nil
+    rescue SystemCallError
+      true
+    end
     Store::Feed.sole.update!(paused: false, given: Store::Feed.sole.given.merge("port" => (other = free_port)))
     listening(other)
     sent.call("two", other)
@@ -343,9 +339,11 @@ end
     assert_operator question("load > 4000").total, :>=, 1
     assert_empty found("heartbeat 2") if rule.lines == 2
     rule.update!(enabled: false)
-    sleep 1
-    TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(syslog("heartbeat again", number: 9)) }
-    eventually { found("again").size == 1 }
+    number = 9
+    eventually("the rule to hold no more") do
+      TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(syslog("heartbeat again", number: number += 1)) }
+      found("again").any?
+    end
   end
 
   def test_rules_may_name_what_is_said_of_machines

@@ -45,7 +45,7 @@ class TimesTest < Minitest::Test
   end
 
   def test_names_of_windows
-    now = Time.now.utc
+    now = Store::Clock.now
     at = ->(day, clock, year = now.year) { micros(Time.utc(year, 11, day, *clock.split(":").map(&:to_i))) }
     year = now.year - 2
     {

@@ -68,7 +68,7 @@ class ExplainApiTest < Northdrift::AskingTest
 
   def told = ask("/api/logbook", "LogbookPage")["happenings"].map { |one| one.values_at("says", "person") }
 
-  def read_past = Store::Past.read(Store::LogbookSwitch.catalogue, micros(Time.now))
+  def read_past = Store::Past.read(Store::LogbookSwitch.catalogue, Store::Clock.now_us)
 
   def test_a_rule_of_ones_own_is_tried_kept_read_with_and_taken_back
     trial = post_to("/api/logbook-rules/trial", RULE, "LogbookRuleTrial")

@@ -107,7 +107,7 @@ class IntakeApiTest < Northdrift::StoreTest
   end
 
   def test_old_lines_are_put_away_brought_back_and_deleted
-    import_text(Array.new(40) { |index| "#{(Time.now.utc - (index * 86_400)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: work #{index}\n" }.join)
+    import_text(Array.new(40) { |index| "#{(Store::Clock.now - (index * 86_400)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: work #{index}\n" }.join)
     assert_equal 400, ask(:put, "/api/keeping", { days: 0 })["status"]
     assert_equal [10, 0], ask(:post, "/api/keeping/trial", { days: 30, megabytes: nil }).values_at("overdue", "surplus")
     upkeep = Intake::Upkeep.new
@@ -138,7 +138,7 @@ class IntakeApiTest < Northdrift::StoreTest
   end
 
   def test_a_source_that_falls_silent_or_shouts_is_told
-    minute = Time.now.to_i / 60
+    minute = Store::Clock.now.to_i / 60
     feed = Store::Feed.create!(name: "x", kind: "tcp", given: {}, created_us: 1)
     { "steady" => 10, "silent" => 0, "loud" => 500 }.each do |name, now|
       source = Store::Source.create!(name: name, feed_id: feed.id, reference_us: 1, created_us: 1)
@@ -172,7 +172,7 @@ class IntakeApiTest < Northdrift::StoreTest
 
   # The figures of the trial against a count of the same lines.
   def test_a_noise_rule_is_tried_on_the_past
-    now = Time.now.utc
+    now = Store::Clock.now
     import_text(Array.new(50) { |index| "#{(now - index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: #{index.even? ? 'heartbeat' : 'work'}\n" }.join)
     trial = ask(:post, "/api/noise-rules/trial", { find: "heartbeat", action: "drop" })
     assert_equal [25, 25, 50], trial.values_at("matched", "lines", "all_lines")

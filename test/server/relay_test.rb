@@ -53,12 +53,6 @@ class RelayTest < Northdrift::StoreTest
 
   def numbers(messages) = messages.map { |message| message[/entry (\d+)/, 1].to_i }
 
-  def until_true(seconds: 60)
-    ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
-    sleep 0.02 until (done = yield) || Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
-    assert done
-  end
-
   def test_lines_are_sent_on_over_tcp_as_they_came_in
     got = []
     onward = relay("tcp", host: "127.0.0.1", port: serve { |socket| frames(socket) { |message| got << message } })
@@ -67,7 +61,7 @@ class RelayTest < Northdrift::StoreTest
     assert way.step
     assert way.step
     refute way.step
-    until_true { got.size == 1500 }
+    eventually { got.size == 1500 }
     assert_equal [*0...1500], numbers(got)
     assert_equal "<14>1 2026-11-23T10:00:00.000000Z alder app 7 - - entry 0", got.first
     assert_equal([1500, 0, nil], onward.reload.slice("sent", "waiting", "problem").values_at("sent", "waiting", "problem").then { |sent, _, problem| [sent, onward.waiting, problem] })
@@ -79,8 +73,8 @@ class RelayTest < Northdrift::StoreTest
     fill(5)
     fill(3, from: 100, severity: 11)
     way = courier(onward)
-    nil while way.step
-    until_true { got.size == 3 }
+    eventually { !way.step }
+    eventually { got.size == 3 }
     assert_equal [[100, 101, 102], 3, 0], [numbers(got), onward.reload.sent, onward.waiting]
   end
 
@@ -98,7 +92,7 @@ class RelayTest < Northdrift::StoreTest
     onward = relay("tcp", host: "127.0.0.1", port: port)
     6.times { |part| fill(500, from: part * 500) }
     way = courier(onward)
-    until_true do
+    eventually do
       way.step
       numbers(got).uniq.size == 3000
     end
@@ -106,7 +100,7 @@ class RelayTest < Northdrift::StoreTest
   end
 
   def test_nobody_there_is_told_and_tried_again
-    port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    port = Ports.take
     onward = relay("tcp", host: "127.0.0.1", port: port)
     fill(10)
     way = courier(onward)
@@ -117,7 +111,7 @@ class RelayTest < Northdrift::StoreTest
     (@servers ||= []) << server
     (@threads ||= []) << Thread.new { frames(server.accept) { |message| got << message } }
     way.step
-    until_true { got.size == 10 }
+    eventually { got.size == 10 }
     assert_nil onward.reload.problem
   end
 
@@ -125,20 +119,24 @@ class RelayTest < Northdrift::StoreTest
   def test_lines_go_over_tls_to_one_whose_certificate_is_known
     certificate, key = Intake::Live::Certificate.load(@data).then { |chain, secret| [Array(chain).first, secret] }
     pem = write("c.pem", certificate.to_pem + key.to_pem)
-    port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    port = Ports.take
     Open3.popen2e("openssl", "s_server", "-accept", "127.0.0.1:#{port}", "-cert", pem, "-quiet", "-naccept", "2") do |input, output, process|
       got = String.new
-      reader = Thread.new { got << output.readpartial(4096) while true } # rubocop:disable Style/InfiniteLoop -- it ends with the server
-      reader.report_on_exception = false
-      until_true { open?(port) }
+      reader = Thread.new do
+        loop { got << output.readpartial(4096) }
+      rescue IOError
+        nil # the server has ended
+      end
+      eventually { open?(port) }
       onward = relay("tls", host: "127.0.0.1", port: port, certificate: certificate.to_pem)
       fill(20)
       way = courier(onward)
-      until_true { way.step && onward.reload.sent == 20 }
+      eventually { way.step && onward.reload.sent == 20 }
+      eventually { got.include?("entry 19") }
       input.close
       Process.kill(:TERM, process.pid)
       process.value
-      sleep 0.2
+      reader.join
       assert_equal [*0...20], numbers(to_enum(:frames, StringIO.new(got[/\d+ <14>.*/m].to_s)).to_a)
     end
   end

@@ -2,18 +2,22 @@
 
 require "net/http"
 require "socket"
+require_relative "ports"
+require_relative "waiting"
 
 module Northdrift
   # A collector in processes of its own, with the feeds that a test sets up.
   module Collecting
+    include Waiting
+
     # @return [Integer] a port that nobody listens on
-    def free_port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
+    def free_port = Ports.take
 
     # @return [Store::Feed]
     def feed(kind, name: kind, token: nil, **values)
       given = Intake::Live::FeedForm.check(kind, values.transform_keys(&:to_s))
       given["token"] = Intake::Live::Inlets::Http.digest(token) if token
-      Store::Feed.create!(name: name, kind: kind, given: given, created_us: micros(Time.now))
+      Store::Feed.create!(name: name, kind: kind, given: given, created_us: Store::Clock.now_us)
     end
 
     def collect
@@ -34,20 +38,31 @@ module Northdrift
       @collector = nil
     end
 
-    # @yieldreturn [Object] what is waited for, when it is so
-    def eventually(seconds: 60)
-      ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + seconds
-      until (found = yield)
-        flunk "it did not come so in #{seconds} s; feeds: #{Store::Feed.pluck(:kind, :problem)}" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
-        sleep 0.05
-      end
-      found
+    def situation = "; feeds: #{Store::Feed.pluck(:kind, :problem)}"
+
+    # @return [Hash{String=>Array<Integer>}] pids of the processes that this test started to collect, by their names
+    def processes
+      descendants(@collector).group_by { |pid| title(pid) }
+    end
+
+    # @return [Array<Integer>] a process's children, and theirs
+    def descendants(pid)
+      children = Dir.glob("/proc/#{pid}/task/*/children").flat_map { |path| File.read(path).split.map(&:to_i) }
+      children + children.flat_map { |child| descendants(child) }
+    rescue SystemCallError
+      [] # it has ended meanwhile
+    end
+
+    def title(pid)
+      File.read("/proc/#{pid}/cmdline").delete("\0").strip
+    rescue SystemCallError
+      nil
     end
 
     # @return [Array<String>] raw texts of so many lines, once they are there, and no more
     def come(count, find = "")
       eventually { found(find).size >= count }
-      sleep 0.3
+      sleep 0.3 # what comes twice comes soon: this may miss it, and never tells of what is not there
       found(find).tap { |lines| assert_equal count, lines.size, lines.first(20).inspect }
     end
 

@@ -13,6 +13,7 @@ module Northdrift
     CALLER = <<~JS
       const text = await new Promise((done) => { let all = ""; process.stdin.on("data", (part) => (all += part)).on("end", () => done(all)); });
       const calls = JSON.parse(text);
+      Date.now = () => NOW;
       const answer = ([module, name, ...args]) => {
         try { const found = modules[module][name](...args); return found instanceof URLSearchParams ? found.toString() : found === undefined ? null : found; } catch (error) { return { error: String(error) }; }
       };
@@ -37,7 +38,7 @@ module Northdrift
         at_exit { FileUtils.rm_rf(dir) if Process.pid == owner }
         entry = File.join(dir, "called.ts")
         imports = MODULES.map { |name, path| "import * as #{name} from \"#{WEB}/src/#{path}\";\n" }
-        File.write(entry, "#{imports.join}const modules: any = { #{MODULES.keys.join(', ')} };\n#{CALLER}")
+        File.write(entry, "#{imports.join}const modules: any = { #{MODULES.keys.join(', ')} };\n#{CALLER.sub('NOW', (Store::Clock.now_us / 1000).to_s)}")
         output, status = Open3.capture2e(File.join(WEB, "node_modules/.bin/rolldown"), entry, "--platform", "node", "--format", "esm", "--file", File.join(dir, "called.mjs"), "--module-types", ".css:empty", chdir: WEB)
         raise output unless status.success?
 

@@ -129,8 +129,8 @@ export function App() {
 	const status = useQuery({
 		queryKey: ["status"],
 		queryFn: () => get<Status>("/api/status"),
-		// The first lines may come in by themselves.
-		refetchInterval: ({ state }) => (state.data?.lines === 0 ? 1000 : false),
+		// The first lines may come in by themselves; and who does not answer may be there again.
+		refetchInterval: ({ state }) => (state.error || state.data?.lines === 0 ? 1000 : false),
 	});
 	return (
 		<ZoneProvider suggested={status.data?.zone ?? null}>

@@ -52,7 +52,7 @@ module Northdrift
           end
 
           def read(output)
-            context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
+            context = Reading::Context.new(clock: Reading::Clock.new(reference_us: Store::Clock.now_us))
             buffer = RecordBuffer.new(context)
             loop do
               chunk = output.read_nonblock(CHUNK, exception: false)

@@ -123,7 +123,7 @@ module Northdrift
             known, digest = known(file, head, name, identity)
             machine = machine(name)
             stream = @office.stream(@feed, name: name, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
-            context = Reading::Context.new(clock: Reading::Clock.new(reference_us: (Time.now.to_r * 1_000_000).to_i))
+            context = Reading::Context.new(clock: Reading::Clock.new(reference_us: Store::Clock.now_us))
             @tails[identity] = FollowedFile.new(file, path, known, digest, stream, context, @funnel)
             nil
           end
@@ -188,7 +188,7 @@ module Northdrift
             return if Store::Import.exists?(name: name, bytes: stat.size)
 
             Store::Import.create!(name: name, path: path, zone: @given["zone"] || "UTC", machine: machine(shown),
-                                  bytes: stat.size, created_us: (Time.now.to_r * 1_000_000).to_i)
+                                  bytes: stat.size, created_us: Store::Clock.now_us)
             nil
           end
         end

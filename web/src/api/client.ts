@@ -14,24 +14,36 @@ const UNREACHABLE: ProblemDetails = {
 	detail: "Northdrift does not answer; is it still running?",
 };
 
+/** An answer that is not this application's: a proxy on the way has its own pages. */
+function unclear(status: number, said: string): ProblemDetails {
+	return { ...UNREACHABLE, status, detail: `The answer was not Northdrift’s: ${status} ${said}`.trim() };
+}
+
+function parsed(text: string): unknown {
+	try {
+		return JSON.parse(text);
+	} catch {
+		return null;
+	}
+}
+
+/** Nothing came, or it broke off; who stopped it knows that. */
+function unreachable(error: unknown): never {
+	if (error instanceof DOMException && error.name === "AbortError") throw error;
+	throw new Problem(UNREACHABLE);
+}
+
 async function answer<T>(request: Promise<Response>): Promise<T> {
-	const response = await request.catch((error: unknown) => {
-		if (error instanceof DOMException && error.name === "AbortError") throw error;
-		throw new Problem(UNREACHABLE);
-	});
-	const body: unknown = await response.json().catch(() => null);
-	if (response.ok) return body as T;
-	throw new Problem(
-		(body as ProblemDetails | null) ?? { ...UNREACHABLE, status: response.status, detail: response.statusText },
-	);
+	const response = await request.catch(unreachable);
+	const text = await response.text().catch(unreachable);
+	const body = parsed(text);
+	if (response.ok && (body !== null || text === "")) return body as T;
+	throw new Problem((body as ProblemDetails | null) ?? unclear(response.status, response.statusText));
 }
 
 /** An answer of many JSON objects, one a line, as they come. */
 export async function* lines<T>(path: string, params: URLSearchParams, signal: AbortSignal): AsyncGenerator<T> {
-	const response = await fetch(`${path}?${params}`, { signal }).catch((error: unknown) => {
-		if (error instanceof DOMException && error.name === "AbortError") throw error;
-		throw new Problem(UNREACHABLE);
-	});
+	const response = await fetch(`${path}?${params}`, { signal }).catch(unreachable);
 	if (!response.ok || !response.body) {
 		await answer(Promise.resolve(response));
 		return;
@@ -76,9 +88,9 @@ export function upload<T>(
 		request.onerror = () => reject(new Problem(UNREACHABLE));
 		request.onabort = () => reject(new DOMException("cancelled", "AbortError"));
 		request.onload = () => {
-			const body = JSON.parse(request.responseText) as unknown;
-			if (request.status < 300) resolve(body as T);
-			else reject(new Problem(body as ProblemDetails));
+			const body = parsed(request.responseText);
+			if (body !== null && request.status < 300) resolve(body as T);
+			else reject(new Problem((body as ProblemDetails | null) ?? unclear(request.status, request.statusText)));
 		};
 		signal.addEventListener("abort", () => request.abort());
 		request.send(file);

@@ -25,8 +25,13 @@ const REPORTS = [
 /** A text that is kept when a person leaves it. */
 function Fact({ one, name, label, hint }: { one: Case } & (typeof FACTS)[number]) {
 	const { alter } = useCaseChanges();
-	const [text, setText] = useState(one[name]);
-	useEffect(() => setText(one[name]), [one, name]);
+	// Null while it is not being written. Only its own saving ends that: the case is read anew whenever any of it is saved.
+	const [draft, setDraft] = useState<string | null>(null);
+	const keep = () => {
+		if (draft === null || draft === one[name]) return setDraft(null);
+		const saved = () => setDraft((now) => (now === draft ? null : now));
+		alter.mutate({ id: one.id, [name]: draft }, { onSuccess: saved });
+	};
 	return (
 		<Textarea
 			label={label}
@@ -34,9 +39,9 @@ function Fact({ one, name, label, hint }: { one: Case } & (typeof FACTS)[number]
 			autosize
 			minRows={2}
 			maxRows={8}
-			value={text}
-			onChange={(event) => setText(event.currentTarget.value)}
-			onBlur={() => text !== one[name] && alter.mutate({ id: one.id, [name]: text })}
+			value={draft ?? one[name]}
+			onChange={(event) => setDraft(event.currentTarget.value)}
+			onBlur={keep}
 			error={alter.error?.message}
 		/>
 	);

@@ -45,7 +45,9 @@ function Figures(props: { volume: Volume; all: number; lost?: number; unread?: s
 				<Sparkline counts={volume.lines} label={`${number(perMinute)} lines in the last whole minute`} />
 			</td>
 			<td className={classes.number}>{number(perMinute)}</td>
-			<td className={classes.number}>{number(volume.day_lines)}</td>
+			<td className={classes.number} data-day-of={lost === undefined ? "source" : "feed"}>
+				{number(volume.day_lines)}
+			</td>
 			<td className={classes.number}>{share(volume.day_lines, all)}</td>
 			<td className={classes.number}>{bytes(volume.day_bytes)}</td>
 			<td className={classes.number} data-bad={volume.unread > 0 || undefined}>

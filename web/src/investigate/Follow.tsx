@@ -7,6 +7,8 @@ import type { Away } from "./useFollow";
 
 interface Props {
 	on: boolean;
+	/** Whether the server tells of new lines already. */
+	ready: boolean;
 	/** Lines that came while a person has scrolled up. */
 	waiting: number;
 	/** Lines of the last moments that were too many to show. */
@@ -18,7 +20,7 @@ interface Props {
 }
 
 /** Following new lines: on or off, what waits below, and what was thinned. */
-export function Follow({ on, waiting, skipped, away, onSwitch, onEnd }: Props) {
+export function Follow({ on, ready, waiting, skipped, away, onSwitch, onEnd }: Props) {
 	const { zone } = useZone();
 	return (
 		<>
@@ -50,7 +52,14 @@ export function Follow({ on, waiting, skipped, away, onSwitch, onEnd }: Props) {
 					{number(waiting)} new {waiting === 1 ? "line" : "lines"} below ↓
 				</button>
 			)}
-			<button type="button" className={classes.tool} aria-pressed={on} onClick={onSwitch} title="follow new lines (F)">
+			<button
+				type="button"
+				className={classes.tool}
+				aria-pressed={on}
+				aria-busy={on && !ready}
+				onClick={onSwitch}
+				title="follow new lines (F)"
+			>
 				{on ? "● following" : "follow"}
 			</button>
 		</>

@@ -13,7 +13,10 @@ const MOST = 2;
 
 interface Props {
 	status: Status;
+	/** Of this question, once it is counted. */
 	histogram: Histogram | undefined;
+	/** Why what is known of the whole may be old. */
+	problem: Error | null;
 	hidden: string[];
 	silences: Silence[];
 	noiseShown: boolean;
@@ -22,7 +25,7 @@ interface Props {
 }
 
 /** How many of how many, how long it took, and who has gone silent. */
-export function Foot({ status, histogram, hidden, silences, noiseShown, onNoise, onHelp }: Props) {
+export function Foot({ status, histogram, problem, hidden, silences, noiseShown, onNoise, onHelp }: Props) {
 	const open = silences.filter((silence) => silence.open).sort((one, other) => one.from_us - other.from_us);
 	return (
 		<footer className={classes.foot}>
@@ -33,6 +36,11 @@ export function Foot({ status, histogram, hidden, silences, noiseShown, onNoise,
 					</span>
 					<span>{Math.round(histogram.milliseconds)} ms</span>
 				</>
+			)}
+			{problem && (
+				<span className={classes.silent} role="status">
+					{problem.message}
+				</span>
 			)}
 			<span>
 				{number(status.machines.length)} {status.machines.length === 1 ? "machine" : "machines"}

@@ -40,7 +40,7 @@ import {
 	type ViewProps,
 	withChip,
 } from "./question";
-import { Rail } from "./Rail";
+import { type Count, Rail } from "./Rail";
 import { Sentence } from "./Sentence";
 import { useFollow } from "./useFollow";
 
@@ -60,6 +60,7 @@ const SURVEYS: Partial<Record<View, ComponentType<ViewProps>>> = {
 // Charts are fetched when they are first wanted.
 const MeasureView = lazy(() => import("../measure/MeasureView").then((found) => ({ default: found.MeasureView })));
 const BAD = "severity >= error";
+const NONE: Silence[] = [];
 
 interface Props {
 	status: Status | undefined;
@@ -91,7 +92,7 @@ function useHistogram(question: Question, zone: string, enabled: boolean) {
 }
 
 function useSilences(question: Question, enabled: boolean) {
-	const params = asked({ ...question, find: "", chips: [], hidden: [] });
+	const params = asked({ ...question, hidden: [], noiseShown: true });
 	return useQuery({
 		queryKey: ["silences", params.toString()],
 		queryFn: ({ signal }) => get<{ silences: Silence[] }>("/api/silences", params, signal),
@@ -99,26 +100,30 @@ function useSilences(question: Question, enabled: boolean) {
 	});
 }
 
-/** What the logbook has of the window, of all machines or those that chips name; what is routine is left out. */
+/** What the logbook has of the window, of the machines that the question's lines may be of; what is routine is left out. */
 function useTold(question: Question): Folded[] {
-	const params = new URLSearchParams({ least: "notice", limit: "600" });
-	if (question.fromUs !== null) params.set("from", String(question.fromUs));
-	if (question.toUs !== null) params.set("to", String(question.toUs));
-	const only = question.chips.map((chip) => /^host\.name = "?([^"]+)"?$/.exec(chip)?.[1]).filter(Boolean);
-	if (only.length) params.set("machine", only.join(","));
+	const params = asked({ ...question, hidden: [], noiseShown: true });
+	params.set("least", "notice");
+	params.set("limit", "600");
 	const { data } = useLogbook(params);
 	return useMemo(() => fold(data?.happenings ?? []), [data]);
 }
 
-export function Investigate({ status, problem }: Props) {
-	const ready = useLanding(status);
-	if (problem) return <main className={classes.message}>{problem.message}</main>;
-	if (!status || !ready) return <main className={classes.message} aria-busy />;
-	if (status.lines === 0) return <EmptyState />;
-	return <Workbench status={status} />;
+function countOf(own: boolean, idle: boolean): Count {
+	if (own) return "done";
+	return idle ? "stopped" : "going on";
 }
 
-function Workbench({ status }: { status: Status }) {
+export function Investigate({ status, problem }: Props) {
+	const ready = useLanding(status);
+	// What was known before a request failed stays on the page.
+	if (problem && !status) return <main className={classes.message}>{problem.message}</main>;
+	if (!status || !ready) return <main className={classes.message} aria-busy />;
+	if (status.lines === 0) return <EmptyState />;
+	return <Workbench status={status} problem={problem} />;
+}
+
+function Workbench({ status, problem }: { status: Status; problem: Error | null }) {
 	const { zone } = useZone();
 	const queries = useQueryClient();
 	const [question, change] = useQuestion();
@@ -154,13 +159,10 @@ function Workbench({ status }: { status: Status }) {
 	const told = useTold(question);
 	const match = useMemo(() => matcher(lines.highlights), [lines.highlights]);
 	const mistake = lines.error instanceof Problem && lines.error.details.column ? lines.error.details : null;
-
-	// Only machines that the question is about.
-	const shownSilences = useMemo(() => {
-		const all = silences.data?.silences ?? [];
-		const only = question.chips.map((chip) => /^host\.name = "?([^"]+)"?$/.exec(chip)?.[1]).filter(Boolean);
-		return only.length ? all.filter((silence) => only.includes(silence.machine)) : all;
-	}, [silences.data, question.chips]);
+	// What was counted for the question before is not this one's: its drawing stays, paler, until this one is counted.
+	const own = histogram.data !== undefined && !histogram.isPlaceholderData;
+	const counted = own && !mistake ? histogram.data : undefined;
+	const count = countOf(own, histogram.fetchStatus === "idle");
 
 	useEffect(() => {
 		if (question.line) setCursor(question.line);
@@ -290,8 +292,8 @@ function Workbench({ status }: { status: Status }) {
 					onAsked={() => list.current?.focus()}
 				/>
 				<Rail
-					histogram={mistake ? undefined : histogram.data}
-					counting={histogram.isFetching && histogram.isPlaceholderData}
+					histogram={mistake || count === "stopped" ? undefined : histogram.data}
+					count={mistake || histogram.error ? "done" : count}
 					lanes={question.lanes}
 					hidden={question.hidden}
 					visible={visible}
@@ -301,6 +303,7 @@ function Workbench({ status }: { status: Status }) {
 					onJump={(at) => go({ at })}
 					onLane={(lanes, name) => addChip(equals(lanes === "machine" ? "host.name" : "service.name", name))}
 					onCancel={() => void queries.cancelQueries({ queryKey: ["histogram"] })}
+					onCount={() => void histogram.refetch()}
 					told={told}
 					onTold={onTold}
 				/>
@@ -317,9 +320,7 @@ function Workbench({ status }: { status: Status }) {
 								{NAMES[view]}{" "}
 								{view === "lines" && (
 									<span className={classes.count}>
-										{histogram.data && !mistake
-											? shownTotal(histogram.data, question.hidden).toLocaleString("en-GB")
-											: ""}
+										{counted && shownTotal(counted, question.hidden).toLocaleString("en-GB")}
 									</span>
 								)}
 							</button>
@@ -366,7 +367,7 @@ function Workbench({ status }: { status: Status }) {
 						<LineList
 							ref={list}
 							lines={lines.lines}
-							silences={shownSilences}
+							silences={silences.data?.silences ?? NONE}
 							chosen={cursor}
 							match={match}
 							columns={question.columns}
@@ -415,7 +416,8 @@ function Workbench({ status }: { status: Status }) {
 					noiseShown={question.noiseShown}
 					onNoise={(noiseShown) => change({ noiseShown })}
 					status={status}
-					histogram={mistake ? undefined : histogram.data}
+					histogram={counted}
+					problem={problem}
 					hidden={question.hidden}
 					silences={silences.data?.silences ?? []}
 					onHelp={() => setHelp(true)}

@@ -10,9 +10,13 @@ import { useZone } from "../shared/zone";
 import type { Lanes } from "./question";
 import classes from "./Rail.module.css";
 
+/** How far the counting of this question is; it is stopped by a person. */
+export type Count = "done" | "going on" | "stopped";
+
 interface Props {
+	/** Of this question, or while it is counted of the one before. */
 	histogram: Histogram | undefined;
-	counting: boolean;
+	count: Count;
 	lanes: Lanes;
 	hidden: string[];
 	/** Time of the first and last line on screen. */
@@ -23,6 +27,7 @@ interface Props {
 	onJump: (us: number) => void;
 	onLane: (lanes: Exclude<Lanes, "">, name: string) => void;
 	onCancel: () => void;
+	onCount: () => void;
 	/** What the logbook has of the window. */
 	told: Folded[];
 	onTold: (one: Happening) => void;
@@ -145,7 +150,7 @@ function Lane({
 /** The vertical drawing of time beside the lines, oldest at the top. Drag to zoom, click to go there. */
 export function Rail({
 	histogram,
-	counting,
+	count,
 	lanes,
 	hidden,
 	visible,
@@ -155,6 +160,7 @@ export function Rail({
 	onJump,
 	onLane,
 	onCancel,
+	onCount,
 	told,
 	onTold,
 }: Props) {
@@ -244,6 +250,7 @@ export function Rail({
 						height={height}
 						className={classes.drawing}
 						data-rail
+						data-old={count === "done" ? undefined : ""}
 						aria-label={`${number(histogram.total)} lines by time; drag to zoom`}
 						onPointerDown={(event) => {
 							if (event.target instanceof Element && event.target.closest("[data-lane], [data-mark]")) return;
@@ -390,11 +397,19 @@ export function Rail({
 						)}
 					</svg>
 				)}
-				{counting && (
+				{count === "going on" && (
 					<div className={classes.counting} role="status">
 						counting…{" "}
 						<button type="button" className={classes.cancel} onClick={onCancel}>
 							stop
+						</button>
+					</div>
+				)}
+				{count === "stopped" && (
+					<div className={classes.counting} role="status">
+						not counted{" "}
+						<button type="button" className={classes.cancel} onClick={onCount}>
+							count
 						</button>
 					</div>
 				)}
@@ -433,7 +448,10 @@ export function Rail({
 								onClick={() => onHidden(off ? hidden.filter((other) => other !== name) : [...hidden, name])}
 							>
 								<SeverityTicks code={code} /> {name}{" "}
-								<span className={classes.count}>{off ? "hidden" : number(sums[code] ?? 0)}</span>
+								<span className={classes.count}>
+									{off && "hidden"}
+									{!off && count === "done" && number(sums[code] ?? 0)}
+								</span>
 							</button>
 						</Tooltip>
 					);

@@ -31,6 +31,7 @@ const RECOUNT_MS = 2000;
  */
 export function useFollow(question: Question, linesKey: LinesKey, on: boolean, atEnd: boolean) {
 	const queries = useQueryClient();
+	const [ready, setReady] = useState(false);
 	const [waiting, setWaiting] = useState(0);
 	const [skipped, setSkipped] = useState(0);
 	const [away, setAway] = useState<Away>({ count: 0, latest: [] });
@@ -89,6 +90,7 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 		const source = new EventSource(`/api/follow?${key}`);
 		// What came between the list's own answer and this moment is told by neither.
 		source.addEventListener("ready", () => {
+			setReady(true);
 			if (end.current) void queries.invalidateQueries({ queryKey: list.current, exact: true });
 		});
 		source.addEventListener("lines", (event) => {
@@ -109,11 +111,12 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 		});
 		return () => {
 			source.close();
+			setReady(false);
 			// What was still to be counted is counted when the following ends.
 			if (recount !== undefined) count();
 		};
 	}, [on, key, add, queries]);
 
 	const caughtUp = useCallback(() => setWaiting(0), []);
-	return { waiting, skipped, away, caughtUp };
+	return { ready, waiting, skipped, away, caughtUp };
 }

@@ -71,6 +71,7 @@ export function MeasureChart({ measurement, form, height, onWindow, onGroup }: P
 	if (form === "pie")
 		return (
 			<DonutChart
+				data-chart={form}
 				data={all.map((group, index) => ({
 					name: groupName(group),
 					value: Math.max(group.value ?? 0, 0),
@@ -103,6 +104,7 @@ export function MeasureChart({ measurement, form, height, onWindow, onGroup }: P
 		else if (all[at]) onGroup?.(all[at]);
 	};
 	const shared = {
+		"data-chart": form,
 		h: height,
 		data: rows,
 		dataKey: "name",

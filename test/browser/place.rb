@@ -1,0 +1,57 @@
+# frozen_string_literal: true
+
+module Northdrift
+  # The application as a person starts it, on a data folder of its own and at a moment of its own.
+  class Place
+    include Waiting
+
+    # @return [String] "http://127.0.0.1:…"
+    attr_reader :address
+    # @return [Float] seconds by which its clock is ahead
+    attr_reader :ahead
+
+    # @param demo [Boolean] with the demo world, or with nothing
+    # @param moment [Time] what its clock says when it starts
+    def initialize(demo:, moment: Worlds::MOMENT)
+      @dir = Dir.mktmpdir("northdrift-browser")
+      data = demo ? Worlds.copy(moment, @dir) : File.join(@dir, "data")
+      @ahead = moment.to_f - Time.now.to_f
+      port = Ports.take
+      @address = "http://127.0.0.1:#{port}"
+      log = File.join(@dir, "server.log")
+      command = [File.join(ROOT, "bin/northdrift"), "serve", "--data", data, "--port", port.to_s]
+      @pid = Process.spawn({ Store::Clock::VARIABLE => @ahead.to_s }, *command, out: log, err: log, pgroup: true)
+      await(port, log)
+    end
+
+    # @return [Time] what its clock says
+    def now = Time.now.utc + @ahead
+
+    def stop
+      Process.kill(:TERM, -@pid)
+      Process.wait(@pid)
+    rescue SystemCallError
+      nil
+    ensure
+      FileUtils.rm_rf(@dir)
+    end
+
+    private
+
+    def await(port, log)
+      eventually("an answer of the server") do
+        raise "the server did not start: #{File.read(log)}" if Process.wait(@pid, Process::WNOHANG)
+
+        answers?(port)
+      end
+    end
+
+    def answers?(port)
+      Net::HTTP.get_response("127.0.0.1", "/api/status", port).is_a?(Net::HTTPSuccess)
+    rescue SystemCallError, IOError
+      false
+    end
+
+    def flunk(message) = raise(message)
+  end
+end

@@ -1,0 +1,31 @@
+# frozen_string_literal: true
+
+require "json"
+require "minitest"
+
+module Northdrift
+  # Notes how long each test took, for who spreads them over processes and for who wants to make them quicker.
+  class Times < Minitest::AbstractReporter
+    FOLDER = File.join(ROOT, "tmp/times")
+
+    def initialize
+      super
+      @rows = []
+    end
+
+    # @param result [Minitest::Result]
+    def record(result)
+      @rows << [result.source_location.first.delete_prefix("#{ROOT}/"), "#{result.klass}##{result.name}", result.time.round(2)]
+    end
+
+    def report
+      FileUtils.mkdir_p(FOLDER)
+      File.write(File.join(FOLDER, "#{Process.pid}.jsonl"), @rows.map { |row| "#{JSON.generate(row)}\n" }.join)
+    end
+  end
+end
+
+module Minitest
+  def self.plugin_northdrift_times_init(_) = reporter << Northdrift::Times.new
+  extensions << "northdrift_times"
+end
