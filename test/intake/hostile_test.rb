@@ -43,7 +43,7 @@ class HostileTest < Northdrift::StoreTest
   end
 
   def test_no_bytes_stop_a_reader_and_none_are_lost
-    random = Random.new(Integer(ENV.fetch("SEED", "3")))
+    random = seeded(3)
     reader = Intake::SegmentReader.new
     3000.times do
       text = damaged(random)
@@ -55,13 +55,13 @@ class HostileTest < Northdrift::StoreTest
   end
 
   def test_no_reader_stumbles_over_them
-    random = Random.new(Integer(ENV.fetch("SEED", "5")))
+    random = seeded(5)
     3000.times { damaged(random).each_line(chomp: true) { |line| assert_nil Reading::Catalogue.read(line, context).note, line } }
   end
 
   # Cut anywhere on its way, a text gives the same records; each says where it stands.
   def test_pieces_of_any_size_give_the_same_records
-    random = Random.new(Integer(ENV.fetch("SEED", "7")))
+    random = seeded(7)
     told = ->(events) { events.map { |event| [event.raw, event.ending, event.message, event.reader, event.time_us, event.fields, event.line_number, event.offset] } }
     500.times do
       text = damaged(random)

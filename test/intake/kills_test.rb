@@ -8,7 +8,7 @@ class KillsTest < Northdrift::StoreTest
   include Northdrift
   include Collecting
 
-  KILLS = Integer(ENV.fetch("KILLS") { ENV["NORTHDRIFT_FULL"] ? "50" : "4" })
+  KILLS = Integer(ENV.fetch("KILLS") { Chance::FULL ? "50" : "4" })
   SEED = Integer(ENV.fetch("KILLS_SEED") { Random.new_seed % 1_000_000 })
   TOKEN = "sesame-sesame-sesame"
   BATCH = 40

@@ -7,6 +7,7 @@ require "tzinfo"
 # Times that are said in words, against date(1) of GNU coreutils, which reads many of the same words; in zones that change their clocks by an hour,
 # by half of one, and never, on the days around that.
 class WindowsOutsideTest < Minitest::Test
+  include Northdrift::Waiting
   include Northdrift
   include Northdrift::Helpers
 

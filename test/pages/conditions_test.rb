@@ -30,7 +30,7 @@ class ConditionsTest < Minitest::Test
   end
 
   def test_a_value_that_is_clicked_on
-    random = Random.new(Integer(ENV.fetch("SEED", "5")))
+    random = seeded(5)
     pairs = NAMES.product(["v 1"]) + ["k"].product(VALUES) + texts(random, 300).zip(texts(random, 300))
     calls = pairs.flat_map { |name, value| [["question", "equals", name, value], ["question", "differs", name, value], ["question", "has", name]] }
     pairs.zip(FrontEnd.call(calls).each_slice(3)) do |(name, value), (equal, differing, has)|
@@ -48,7 +48,7 @@ class ConditionsTest < Minitest::Test
 
   # The choices beside the sentence and what measures must mean the same by a clause.
   def test_a_clause_that_is_chosen
-    random = Random.new(Integer(ENV.fetch("SEED", "6")))
+    random = seeded(6)
     clauses = Array.new(200) do
       aggregate = %w[count distinct sum avg min max p50 p95 p99].sample(random: random)
       { "aggregate" => aggregate, "field" => aggregate == "count" ? nil : NAMES.sample(random: random), "by" => NAMES.sample(random.rand(0..2), random: random),

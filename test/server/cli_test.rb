@@ -13,10 +13,30 @@ class CliTest < Minitest::Test
   def setup = @data = Dir.mktmpdir("northdrift-cli")
   def teardown = FileUtils.rm_rf(@data)
 
+  # A process of its own, as the command has; what it needs is loaded already.
   # @return [Array(String, String, Integer)] output, errors, exit status
   def run_cli(*arguments, input: "")
-    output, errors, status = Open3.capture3(File.join(ROOT, "bin/northdrift"), *arguments, stdin_data: input, binmode: true)
-    [output.force_encoding("UTF-8"), errors.force_encoding("UTF-8"), status.exitstatus]
+    LOADER.eager_load
+    Dir.mktmpdir do |dir|
+      given, output, errors = %w[input output errors].map { |name| File.join(dir, name) }
+      File.binwrite(given, input)
+      pid = fork { command(arguments, given, output, errors) }
+      status = Process.wait2(pid).last.exitstatus
+      [output, errors].map { |path| File.read(path, encoding: "UTF-8") } << status
+    end
+  end
+
+  def command(arguments, given, output, errors)
+    $stdin.reopen(given, "rb")
+    $stdout.reopen(output, "w")
+    $stderr.reopen(errors, "w")
+    Server::Cli.run(arguments)
+    status = 0
+  rescue SystemExit => error
+    status = error.status
+  ensure
+    [$stdout, $stderr].each(&:flush)
+    exit!(status || 1)
   end
 
   def find(*arguments) = run_cli("find", "--data", @data, *arguments)

@@ -13,7 +13,7 @@ class NarrowingTest < Northdrift::StoreTest
 
   def setup
     super
-    @random = Random.new(Integer(ENV.fetch("SEED", "31")))
+    @random = seeded(31)
     lines = Array.new(500) { |index| "<13>1 2026-11-23T06:00:#{format('%02d', index % 60)}Z zz qqq - - - #{sentence}#{"\n\tat #{sentence}" if (index % 9).zero?}" }
     import_text("#{lines.join("\n")}\n", name: "a.log")
     @events = question.to_enum(:each).to_a

@@ -35,7 +35,8 @@ export interface Question {
 	thread: string;
 }
 
-function read(params: URLSearchParams): Question {
+/** The question of a link; what it does not say, or nobody understands, is asked as usual. */
+export function read(params: URLSearchParams): Question {
 	const moment = (name: string) => {
 		const text = params.get(name);
 		return text ? fromIso(text) : null;

@@ -21,7 +21,7 @@ export function quantity(value: number | null, unit: string | null): string {
 	if (value === null) return "–";
 	if (unit === "B") return value < 0 ? `−${bytes(-value)}` : bytes(value);
 	if (unit === "s") {
-		const [size, name] = DURATIONS.find(([least]) => Math.abs(value) >= least) ?? [1, "s"];
+		const [size, name] = DURATIONS.find(([least]) => Math.abs(value) >= least) ?? (value ? [1e-6, "µs"] : [1, "s"]);
 		return `${rounded(value / size)} ${name}`;
 	}
 	return unit ? `${rounded(value)} ${unit}` : rounded(value);
