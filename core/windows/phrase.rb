@@ -202,6 +202,7 @@ module Northdrift
       def day_of(words) = (date(words) || ago(words) || days(words))&.begin&.to_date
 
       def days(words)
+        return so_far if words.casecmp?("today")
         return unless words.split(/[\s,]+/).all?(VOCABULARY)
 
         words = words.sub(/\A(\d\d?) ([a-z]{3,9})\.?(?: (\d{4}))?\z/i) { "#{$2} #{$1}#{$3 && " #{$3}"}" }
@@ -213,6 +214,9 @@ module Northdrift
       rescue ArgumentError, TypeError, NoMethodError, RangeError
         nil # what it stumbles over, it does not understand
       end
+
+      # Until now, to the second; and a stretch, not a moment, right after midnight too.
+      def so_far = at_start(@now.to_date).then { |midnight| midnight...[@now, midnight + 60].max }
 
       # Its days have 24 hours each: where clocks were changed, they start or end beside midnight.
       def straight(found)

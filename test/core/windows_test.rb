@@ -56,6 +56,12 @@ class WindowsTest < Minitest::Test
     end
   end
 
+  # What was a minute ago is of today, too.
+  def test_today_ends_now
+    { Time.utc(2026, 11, 23, 13, 58, 59) => "11-23 00:00 – 11-23 14:58:59", Time.utc(2026, 11, 22, 23, 0, 1) => "11-23 00:00 – 11-23 00:01",
+      Time.utc(2026, 11, 22, 23, 10) => "11-23 00:00 – 11-23 00:10" }.each { |now, expected| assert_equal expected, said("today", now), now }
+  end
+
   # The clocks of Oslo go back at 03:00 on 25 October 2026, and forward at 02:00 on 29 March.
   def test_days_when_clocks_are_changed
     back = Time.utc(2026, 10, 25, 11)
