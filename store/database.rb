@@ -87,6 +87,9 @@ module Northdrift
       # @return [Array<Array>] all rows
       def rows(sql, binds = []) = prepare(sql) { |statement| statement.bind_params(*binds) && statement.to_a }
 
+      # @return [Integer] another one whenever another connection has written (SQLite, PRAGMA data_version)
+      def version = value("PRAGMA data_version")
+
       # @return [Object] first column of the first row
       def value(sql, binds = []) = rows(sql, binds).dig(0, 0)
 

@@ -9,7 +9,7 @@ module Northdrift
         LONGEST = 10_000
 
         get "/" do
-          found = Store::Case.search(text("text")).order(Arel.sql("status = 'closed'"), changed_us: :desc).limit(500)
+          found = Store::Case.search(text("text")).open_first.limit(500)
           json("cases" => found.map { |one| Present::Cases.a_case(one) })
         end
 

@@ -20,12 +20,12 @@ module Northdrift
         def tell(out, asked)
           ends = clock + LONGEST_SECONDS
           out << "retry: 500\n\n"
-          version = Store::Database.value("PRAGMA data_version")
+          version = Store::Database.version
           following = Store::Following.new(asked.spec, now_us)
-          away = Store::Database.value("SELECT coalesce(max(id), 0) FROM turned_away")
+          away = Store::IntakeRules.last_turned_away
           out << "event: ready\ndata: {}\n\n"
           until clock > ends || out.closed?
-            now = Store::Database.value("PRAGMA data_version")
+            now = Store::Database.version
             out << (now == version ? ": still here\n\n" : news(following.look(now_us)))
             away = turned_away(out, asked, away) unless now == version
             version = now

@@ -14,7 +14,7 @@ module Northdrift
 
         get "/" do
           off = Store::LogbookSwitch.pluck(:rule)
-          read = Store::Database.rows("SELECT rule, count(*) FROM happenings GROUP BY rule").to_h
+          read = Store::Happenings.by_rule
           json("families" => Logbook::Catalogue.shipped.families.map { |family| { "name" => family.name, "title" => family.title, "rules" => family.rules.map { |rule| shipped(rule, off, read) } } },
                "own" => Store::LogbookRule.present.map { |rule| present(rule, read) }, "kinds" => Logbook::Rule::KINDS.map { |kind, title| { "kind" => kind, "title" => title } },
                "reading" => Store::Past.progress(Store::LogbookSwitch.catalogue)&.round(3))

@@ -23,8 +23,8 @@ module Northdrift
           last = nil
           out << "retry: 1000\n\n"
           until Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends || out.closed?
-            now = [Store::Database.value("SELECT max(id) FROM events").to_s, Store::Events.total, Store::Import.maximum(:id), Store::Import.sum(:bytes_read), Store::Import.group(:state).count]
-            out << (now == last ? ": still here\n\n" : "event: change\ndata: #{json('lines' => now[1])}\n\n")
+            now = Store::News.now
+            out << (now == last ? ": still here\n\n" : "event: change\ndata: #{json('lines' => now.lines)}\n\n")
             last = now
             sleep LOOK_SECONDS
           end

@@ -52,6 +52,9 @@ module Northdrift
       # @return [Kept, nil]
       def find(id) = rows("event_id = ?", [id]).first
 
+      # @return [Hash{String=>Integer}] how many each rule has read
+      def by_rule = Database.rows("SELECT rule, count(*) FROM happenings GROUP BY rule").to_h
+
       # @param rules [Array<String>]
       # @param kinds [Array<String>]
       # @return [Array<Kept>] those of any of these rules or kinds, in order of time

@@ -7,6 +7,8 @@ module Northdrift
       self.table_name = "cases"
 
       scope :present, -> { where(deleted_us: nil) }
+      # Those that changed last first.
+      scope :open_first, -> { order(Arel.sql("status = 'closed'"), changed_us: :desc) }
 
       # @return [Array<Pin>] in the order in which they truly happened
       def pins = Pin.present.where(case_id: id).order(:at_us, :id)

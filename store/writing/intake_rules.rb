@@ -19,6 +19,9 @@ module Northdrift
 
       module_function
 
+      # @return [Integer] id of the last one
+      def last_turned_away = Database.value("SELECT coalesce(max(id), 0) FROM turned_away")
+
       # @param since [Integer] id after which they are wanted
       # @return [Array<TurnedAway>] in order of their coming
       def turned_away(since) = Database.rows("#{AWAY} WHERE away.id > ? ORDER BY away.id LIMIT #{KEPT}", [since]).map { |row| TurnedAway.new(*row) }

@@ -56,21 +56,26 @@ class UpkeepTest < Northdrift::BrowserTest
     request(Net::HTTP::Put, "/api/keeping", days: nil, megabytes: nil, archive: true)
   end
 
-  # Everything that the other side gets, once it listens.
+  # Listens as the other side.
+  # @yieldparam got [Queue] messages that came
+  # @yieldparam connected [Array<Socket>] what is open
   def listen(port)
     server = TCPServer.new("127.0.0.1", port)
     got = Queue.new
+    connected = []
     thread = Thread.new do
       loop do
-        socket = server.accept
+        connected << (socket = server.accept)
         while (size = socket.gets(" "))
           got << socket.read(size.to_i)
         end
       rescue SystemCallError, IOError
         next
+      ensure
+        connected.clear
       end
     end
-    yield got
+    yield got, connected
   ensure
     thread&.kill
     server&.close
@@ -105,7 +110,7 @@ class UpkeepTest < Northdrift::BrowserTest
     # Nobody listens there: it says so, and what comes waits.
     send_lines(port, "tug one", "ferry one", "tug two")
     assert_selector "[data-relay='head office']", text: "tries again"
-    listen(onward) do |got|
+    listen(onward) do |got, connected|
       eventually { got.size >= 2 }
       assert_selector "[data-relay='head office']", text: "up to date"
       sent = drained(got)
@@ -115,7 +120,7 @@ class UpkeepTest < Northdrift::BrowserTest
         click_button "Pause"
         assert_text "paused"
       end
-      rules_hold
+      eventually("the connection to be closed") { connected.empty? }
       send_lines(port, "tug three")
       rules_hold
       assert_empty drained(got)

@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "digest"
+require "fileutils"
 require "net/http"
 
 module Northdrift
@@ -11,6 +12,7 @@ module Northdrift
     MOMENT = Time.utc(2026, 11, 25, 14)
     # Two minutes before midnight in Oslo, at the end of the day that has 25 hours there.
     MIDNIGHT = Time.utc(2026, 10, 25, 22, 58)
+    ALL = [MOMENT, MIDNIGHT].freeze
     YESTERDAY = "2026-11-24"
     FOLDER = File.join(ROOT, "tmp/worlds")
     MADE_BY = %w[northdrift.rb Gemfile.lock core/**/*.{rb,yml} store/**/*.rb intake/**/*.rb demo/*].freeze
@@ -29,16 +31,17 @@ module Northdrift
     # @return [String] a data folder that nobody writes to
     def prepared(moment)
       FileUtils.mkdir_p(FOLDER)
-      File.open(File.join(FOLDER, "lock"), File::RDWR | File::CREAT) do |lock|
+      name = moment.strftime("%Y%m%dT%H%M")
+      File.open(File.join(FOLDER, "#{name}.lock"), File::RDWR | File::CREAT) do |lock|
         lock.flock(File::LOCK_EX) # several processes of tests start at once
-        home = File.join(FOLDER, "#{moment.strftime('%Y%m%dT%H%M')}-#{makers}")
+        home = File.join(FOLDER, "#{name}-#{makers}")
         make(moment, home) unless File.exist?(File.join(home, "made"))
         Demo::Builder.data_dir(home, now: moment)
       end
     end
 
     def make(moment, home)
-      FileUtils.rm_rf(Dir[File.join(FOLDER, "#{moment.strftime('%Y%m%dT%H%M')}-*")])
+      FileUtils.rm_rf(Dir["#{home[/.*-/]}*"])
       # In a process of its own: nothing of it stays open here.
       pid = fork do
         Store::Clock.turn(moment)
