@@ -2,6 +2,7 @@
 
 require_relative "../test_helper"
 require "ripper"
+require "tsort"
 
 # Each ring may know those before it and none after; SQL is in the database's ring alone. Held by what the files say: the
 # constants that they use, and their strings.
@@ -46,6 +47,22 @@ class RingsTest < Minitest::Test
     found = (UNKNOWN.keys - ["store"]).flat_map { |ring| paths(ring) }.select { |path| tokens(path, :on_tstring_content).any?(SQL) }
     assert_empty(found.map { |path| path.delete_prefix("#{ROOT}/") })
     refute_empty(paths("store").select { |path| tokens(path, :on_tstring_content).any?(SQL) }, "it would not be found in any")
+  end
+
+  # @return [Hash{String=>Array<String>}] folders of the pages, and those from which each imports; styles are looks, not code
+  def folders
+    source = File.join(ROOT, "web/src")
+    Dir[File.join(source, "**/*.{ts,tsx}")].each_with_object({}) do |path, graph|
+      names = File.read(path).scan(/(?:from|import\()\s*"(\.[^"]+)"/).flatten.grep_v(/\.css\z/)
+      (graph[File.dirname(path)] ||= []).concat(names.map { |name| File.dirname(File.expand_path(name, File.dirname(path))) })
+    end
+  end
+
+  def test_folders_of_the_pages_form_no_circle
+    graph = folders
+    each_child = ->(folder, &found) { (graph.fetch(folder, []).uniq - [folder]).each(&found) }
+    circles = TSort.strongly_connected_components(->(&found) { graph.each_key(&found) }, each_child).reject(&:one?)
+    assert_empty circles
   end
 
   # The pages know the HTTP interface alone.

@@ -8,7 +8,7 @@ module Northdrift
   module FrontEnd
     WEB = File.join(ROOT, "web")
     # By name: the file, and which of its functions.
-    MODULES = { "time" => "shared/time", "quantity" => "shared/quantity", "question" => "investigate/question", "clause" => "measure/clause", "compared" => "investigate/compared",
+    MODULES = { "time" => "shared/time", "quantity" => "shared/quantity", "question" => "shared/question", "clause" => "measure/clause", "compared" => "shared/compared",
                 "fold" => "logbook/fold", "layout" => "fleet/layout", "highlight" => "investigate/highlight" }.freeze
     CALLER = <<~JS
       const text = await new Promise((done) => { let all = ""; process.stdin.on("data", (part) => (all += part)).on("end", () => done(all)); });

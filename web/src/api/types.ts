@@ -1,7 +1,5 @@
 /** Answers of the HTTP interface, as docs/openapi.json describes them. */
 
-import type { Remedy } from "../cases/api";
-
 export interface Status {
 	/** Noise rules that hide lines from view. */
 	hiding: number;
@@ -247,4 +245,33 @@ export interface Measurement extends Sides {
 	groups: Group[];
 	other: Group | null;
 	whole: Group;
+}
+
+/** What helped when a pattern was there before. */
+export interface Remedy {
+	id: number;
+	title: string;
+	cause: string;
+	remedy: string;
+	closed_us: number | null;
+}
+
+export interface Happening {
+	/** Of the line that tells it, where one does. */
+	id: string;
+	time_us: number;
+	rule: string;
+	kind: string;
+	severity: number;
+	machine: string | null;
+	service: string | null;
+	says: string;
+	/** Who did it. */
+	person: string | null;
+	/** Whether a line tells it; there being none for long is told by none. */
+	line: boolean;
+	/** When it ended, where it lasts. */
+	until_us: number | null;
+	/** Of the operation that it asked for. */
+	outcome: { id: string; severity: number; took_us: number } | null;
 }

@@ -1,7 +1,7 @@
 import { Button, Menu, Textarea, TextInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { evidence } from "../logbook/evidence";
+import { evidence } from "../shared/evidence";
 import { SeverityTicks } from "../shared/severity";
 import { clockExact, day, dayAndYear, fromIso, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";

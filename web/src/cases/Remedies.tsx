@@ -1,7 +1,7 @@
 import { Link } from "react-router";
+import type { Remedy } from "../api/types";
 import { dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
-import type { Remedy } from "./api";
 import classes from "./Cases.module.css";
 
 /** Closed cases that a line of the same pattern is pinned to, and what helped. */

@@ -48,15 +48,6 @@ export interface WholeCase extends Case {
 	timeline: Pin[];
 }
 
-/** What helped when a pattern was there before. */
-export interface Remedy {
-	id: number;
-	title: string;
-	cause: string;
-	remedy: string;
-	closed_us: number | null;
-}
-
 export type Pinned =
 	| { kind: "line" | "happening"; id: string }
 	| { kind: "pattern"; pattern: string; asked: URLSearchParams }

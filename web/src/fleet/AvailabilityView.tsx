@@ -1,7 +1,7 @@
 import { SegmentedControl } from "@mantine/core";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { equals } from "../investigate/question";
+import { equals } from "../shared/question";
 import { clock, day, duration, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { type Group, type Stretch, useAvailability } from "./api";

@@ -1,12 +1,12 @@
 import { Button, SegmentedControl, TextInput } from "@mantine/core";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { equals } from "../investigate/question";
-import { changesBefore, evidence } from "../logbook/evidence";
+import { changesBefore, evidence } from "../shared/evidence";
+import { equals } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { duration, number, toIso } from "../shared/time";
+import type { Clock } from "../surveys/clocks";
 import { useSurvey } from "../surveys/useSurvey";
-import type { Clock } from "../thread/clocks";
 import { type By, grouped, type Machine, useFleet, worst } from "./api";
 import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";

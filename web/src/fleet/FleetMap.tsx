@@ -2,7 +2,7 @@ import { Button, Modal } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { quote } from "../investigate/question";
+import { quote } from "../shared/question";
 import { severityColor, severityName } from "../shared/severity";
 import { number } from "../shared/time";
 import { type Machine, useFleet, useFleetChanges, useProposals, worst } from "./api";

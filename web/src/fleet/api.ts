@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { get, send } from "../api/client";
-import type { Happening } from "../logbook/api";
+import type { Happening } from "../api/types";
 
 export interface RosterEntry {
 	machine: string;

@@ -1,15 +1,15 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
-import { exactly } from "../investigate/question";
+import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
+import { exactly } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, duration, number } from "../shared/time";
 import { type Feed, type FeedSource, useAlter, useFeeds, useRemove, useRestore, type Volume } from "./api";
 import { FeedDialog } from "./FeedDialog";
 import { FirstLine } from "./FirstLine";
 import classes from "./Intake.module.css";
-import { Gone, IntakeHead } from "./IntakeHead";
 import { KINDS, place } from "./kinds";
 import { Sparkline } from "./Sparkline";
 

@@ -4,11 +4,11 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { Link } from "react-router";
 import { get, remove, send } from "../api/client";
+import { IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { bytes, dayAndYear, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Intake.module.css";
-import { IntakeHead } from "./IntakeHead";
 
 const PATH = "/api/keeping";
 const DAY_US = 86_400_000_000;

@@ -3,10 +3,10 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { Problem } from "../api/client";
 import { useKeep, useRules } from "../rules/api";
+import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { number } from "../shared/time";
 import classes from "./Intake.module.css";
-import { Gone, IntakeHead } from "./IntakeHead";
 import { filled, type Setting, SettingFields, typed } from "./SettingFields";
 
 const PATH = "/api/relays";

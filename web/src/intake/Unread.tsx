@@ -1,9 +1,10 @@
 import { Select } from "@mantine/core";
 import { Link, useSearchParams } from "react-router";
 import type { Patterns } from "../api/types";
-import { equals, quote } from "../investigate/question";
-import { Steps, Words, worst } from "../patterns/PatternText";
 import { noiseFrom, parserFrom } from "../rules/api";
+import { IntakeHead } from "../shared/IntakeHead";
+import { Steps, Words, worst } from "../shared/PatternText";
+import { equals, quote } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -11,7 +12,6 @@ import { SurveyHead } from "../surveys/SurveyHead";
 import { useSurvey } from "../surveys/useSurvey";
 import { useFeeds } from "./api";
 import classes from "./Intake.module.css";
-import { IntakeHead } from "./IntakeHead";
 
 /** Lines that no reader and no parser understood. */
 const UNREAD = "reader = plain not has parser";

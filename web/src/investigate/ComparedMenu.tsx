@@ -1,8 +1,8 @@
 import { Menu } from "@mantine/core";
 import type { Status } from "../api/types";
+import { COMPARISONS, comparedName, interval, intervalOf } from "../shared/compared";
+import { type Change, equals, type Question } from "../shared/question";
 import { useZone } from "../shared/zone";
-import { COMPARISONS, comparedName, interval, intervalOf } from "./compared";
-import { type Change, equals, type Question } from "./question";
 import classes from "./Sentence.module.css";
 import { WindowPicker } from "./WindowPicker";
 

@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
+import type { Change, Question } from "../shared/question";
 import { useUploads } from "../uploads/useUploads";
 import classes from "./EmptyState.module.css";
-import type { Change, Question } from "./question";
 
 /** Before the first line is in: says what to do. */
 export function EmptyState() {

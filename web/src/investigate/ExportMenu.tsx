@@ -2,9 +2,9 @@ import { Button, Menu, Progress } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { get, remove, send } from "../api/client";
+import { asked, type Question } from "../shared/question";
 import { number } from "../shared/time";
 import classes from "./Investigate.module.css";
-import { asked, type Question } from "./question";
 
 interface Export {
 	id: number;

@@ -16,7 +16,7 @@ import { useEffect, useRef } from "react";
 import { get } from "../api/client";
 import type { Completion, ProblemDetails } from "../api/types";
 import { nonce } from "../shared/nonce";
-import { field, quote } from "./question";
+import { field, quote } from "../shared/question";
 
 const OPERATOR = /^(!=|<=|>=|!~|[=<>~])/;
 

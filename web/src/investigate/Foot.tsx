@@ -1,7 +1,7 @@
 import type { Histogram, Silence, Status } from "../api/types";
 import { duration, number } from "../shared/time";
 import classes from "./Foot.module.css";
-import { shownTotal } from "./Investigate";
+import { shownTotal } from "./histogram";
 
 const KEYS: [string[], string][] = [
 	[["/"], "find"],

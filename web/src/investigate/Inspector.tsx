@@ -17,13 +17,13 @@ import type { FieldValue, LineDetail } from "../api/types";
 import { PinButton } from "../cases/PinButton";
 import { Remedies } from "../cases/Remedies";
 import { noiseFrom, parserFrom } from "../rules/api";
+import { differs, equals, has } from "../shared/question";
 import { SeverityWord } from "../shared/severity";
 import { bytes, clockExact, dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { threadFields } from "../thread/Thread";
 import { Message } from "./highlight";
 import classes from "./Inspector.module.css";
-import { differs, equals, has } from "./question";
 
 interface Props {
 	id: string;

@@ -1,18 +1,27 @@
 import { Menu, Switch } from "@mantine/core";
-import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { get, Problem } from "../api/client";
-import type { Histogram, Page, Silence, Status } from "../api/types";
+import type { Happening, Page, Silence, Status } from "../api/types";
 import { useCurrentCase } from "../cases/current";
 import { FieldList } from "../fields/FieldList";
-import { type Happening, useLogbook } from "../logbook/api";
+import { useLogbook } from "../logbook/api";
 import { type Folded, fold } from "../logbook/fold";
 import { PatternList } from "../patterns/PatternList";
 import { useKeys } from "../shared/keys";
-import { utcOffset } from "../shared/time";
+import {
+	asked,
+	equals,
+	type Question,
+	useQuestion,
+	VIEWS,
+	type View,
+	type ViewProps,
+	withChip,
+} from "../shared/question";
 import { useZone } from "../shared/zone";
-import { shifts, useClocks, wrong } from "../thread/clocks";
+import { shifts, useClocks, wrong } from "../surveys/clocks";
 import { Thread } from "../thread/Thread";
 import { TrueTimeSwitch } from "../thread/TrueTimeSwitch";
 import { WordList } from "../words/WordList";
@@ -23,24 +32,14 @@ import { ExportMenu } from "./ExportMenu";
 import { Follow } from "./Follow";
 import { Foot } from "./Foot";
 import { matcher } from "./highlight";
+import { countOf, shownTotal, useHistogram } from "./histogram";
 import { Inspector } from "./Inspector";
 import classes from "./Investigate.module.css";
 import { KeysHelp } from "./KeysHelp";
 import { LineList, type ListHandle } from "./LineList";
 import { type Anchor, linesKey, useLines } from "./lines";
 import { MakeMenu } from "./MakeMenu";
-import {
-	asked,
-	askedAgainst,
-	equals,
-	type Question,
-	useQuestion,
-	VIEWS,
-	type View,
-	type ViewProps,
-	withChip,
-} from "./question";
-import { type Count, Rail } from "./Rail";
+import { Rail } from "./Rail";
 import { Sentence } from "./Sentence";
 import { useFollow } from "./useFollow";
 
@@ -79,18 +78,6 @@ function useLanding(status: Status | undefined) {
 	return status !== undefined && (!status.landing || !opened.current);
 }
 
-function useHistogram(question: Question, zone: string, enabled: boolean) {
-	const params = askedAgainst({ ...question, hidden: [] });
-	if (question.lanes) params.set("by", question.lanes);
-	params.set("utc_offset", String(utcOffset(question.fromUs ?? Date.now() * 1000, zone)));
-	return useQuery({
-		queryKey: ["histogram", params.toString()],
-		queryFn: ({ signal }) => get<Histogram>("/api/histogram", params, signal),
-		placeholderData: keepPreviousData,
-		enabled,
-	});
-}
-
 function useSilences(question: Question, enabled: boolean) {
 	const params = asked({ ...question, hidden: [], noiseShown: true });
 	return useQuery({
@@ -107,11 +94,6 @@ function useTold(question: Question): Folded[] {
 	params.set("limit", "600");
 	const { data } = useLogbook(params);
 	return useMemo(() => fold(data?.happenings ?? []), [data]);
-}
-
-function countOf(own: boolean, idle: boolean): Count {
-	if (own) return "done";
-	return idle ? "stopped" : "going on";
 }
 
 export function Investigate({ status, problem }: Props) {
@@ -154,15 +136,14 @@ function Workbench({ status, problem }: { status: Status; problem: Error | null 
 	const clocks = useClocks(question, question.trueTime);
 	const shifted = question.trueTime ? shifts(wrong(clocks.answer?.clocks)) : [];
 	const lines = useLines(question, pinned.current.anchor, shifted, true);
-	const histogram = useHistogram(question, zone, true);
+	const histogram = useHistogram(question, zone);
 	const silences = useSilences(question, true);
 	const told = useTold(question);
 	const match = useMemo(() => matcher(lines.highlights), [lines.highlights]);
 	const mistake = lines.error instanceof Problem && lines.error.details.column ? lines.error.details : null;
 	// What was counted for the question before is not this one's: its drawing stays, paler, until this one is counted.
-	const own = histogram.data !== undefined && !histogram.isPlaceholderData;
-	const counted = own && !mistake ? histogram.data : undefined;
-	const count = countOf(own, histogram.fetchStatus === "idle");
+	const count = countOf(histogram);
+	const counted = count === "done" && !mistake ? histogram.data : undefined;
 
 	useEffect(() => {
 		if (question.line) setCursor(question.line);
@@ -426,20 +407,5 @@ function Workbench({ status, problem }: { status: Status; problem: Error | null 
 			{question.line && question.thread && <Thread id={question.line} question={question} change={change} />}
 			<KeysHelp open={help} onClose={() => setHelp(false)} />
 		</>
-	);
-}
-
-export function shownTotal(histogram: Histogram, hidden: string[]): number {
-	if (!hidden.length) return histogram.total;
-	const names = ["emergency", "alert", "critical", "error", "warning", "notice", "informational", "debug", "unset"];
-	return histogram.series.reduce(
-		(sum, series) =>
-			sum +
-			series.counts.reduce(
-				(inner, [, ...counts]) =>
-					inner + counts.reduce((most, n, code) => (hidden.includes(names[code] ?? "") ? most : most + n), 0),
-				0,
-			),
-		0,
 	);
 }

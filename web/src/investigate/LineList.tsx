@@ -10,8 +10,7 @@ import {
 	useMemo,
 	useRef,
 } from "react";
-import type { FieldValue, Line, Silence } from "../api/types";
-import type { Happening } from "../logbook/api";
+import type { FieldValue, Happening, Line, Silence } from "../api/types";
 import type { Folded } from "../logbook/fold";
 import { SeverityTicks } from "../shared/severity";
 import { clock, clockExact, day, dayAndYear, duration } from "../shared/time";

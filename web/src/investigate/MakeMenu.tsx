@@ -3,8 +3,8 @@ import { Link } from "react-router";
 import { useCurrentCase } from "../cases/current";
 import { ruleFrom } from "../logbook/api";
 import { noiseFrom } from "../rules/api";
+import { asked, type Question, wholeFind, write } from "../shared/question";
 import classes from "./Investigate.module.css";
-import { asked, type Question, wholeFind, write } from "./question";
 
 /** What can be made of the question beside looking at it. */
 export function MakeMenu({ question }: { question: Question }) {

@@ -1,17 +1,14 @@
 import { SegmentedControl, Tooltip } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
-import type { Histogram, Series } from "../api/types";
-import type { Happening } from "../logbook/api";
+import type { Happening, Histogram, Series } from "../api/types";
 import { DELIBERATE, type Folded } from "../logbook/fold";
+import type { Lanes } from "../shared/question";
 import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
 import { clock, number, stepName, utcOffset, WEEK_US, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
-import type { Lanes } from "./question";
+import type { Count } from "./histogram";
 import classes from "./Rail.module.css";
-
-/** How far the counting of this question is; it is stopped by a person. */
-export type Count = "done" | "going on" | "stopped";
 
 interface Props {
 	/** Of this question, or while it is counted of the one before. */

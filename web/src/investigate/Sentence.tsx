@@ -5,9 +5,9 @@ import type { ProblemDetails, Status } from "../api/types";
 import { MeasureField } from "../measure/MeasureField";
 import { ScopeMenu } from "../searches/ScopeMenu";
 import { Searches } from "../searches/Searches";
+import type { Change, Question } from "../shared/question";
 import { ComparedMenu } from "./ComparedMenu";
 import { FindField } from "./FindField";
-import type { Change, Question } from "./question";
 import classes from "./Sentence.module.css";
 import { WindowPicker } from "./WindowPicker";
 

@@ -2,7 +2,7 @@ import { useInfiniteQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { get } from "../api/client";
 import type { Line, Page } from "../api/types";
-import { asked, type Question } from "./question";
+import { asked, type Question } from "../shared/question";
 
 /** Where the list is entered: an end of the window, a moment, or a line. */
 export type Anchor = { end: "first" | "last" } | { at: number } | { around: string };

@@ -2,8 +2,8 @@ import { type InfiniteData, useIsFetching, useQueryClient } from "@tanstack/reac
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Line, Page } from "../api/types";
 import type { TurnedAway } from "../rules/api";
+import { asked, type Question } from "../shared/question";
 import type { LinesKey } from "./lines";
-import { asked, type Question } from "./question";
 
 interface News {
 	lines: Line[];

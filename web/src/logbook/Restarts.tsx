@@ -1,10 +1,11 @@
 import { Link } from "react-router";
+import type { Happening } from "../api/types";
 import { PinButton } from "../cases/PinButton";
+import { changesBefore, evidence } from "../shared/evidence";
 import { SeverityTicks } from "../shared/severity";
 import { clock, dayAndYear, duration, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { type Happening, type Restart, useRestarts } from "./api";
-import { changesBefore, evidence } from "./evidence";
+import { type Restart, useRestarts } from "./api";
 import classes from "./Logbook.module.css";
 import { LogbookTabs } from "./LogbookTabs";
 

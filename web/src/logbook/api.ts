@@ -1,27 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { get, send } from "../api/client";
-import type { Line } from "../api/types";
+import type { Happening, Line } from "../api/types";
 import { useRules as useRuleList } from "../rules/api";
-
-export interface Happening {
-	/** Of the line that tells it, where one does. */
-	id: string;
-	time_us: number;
-	rule: string;
-	kind: string;
-	severity: number;
-	machine: string | null;
-	service: string | null;
-	says: string;
-	/** Who did it. */
-	person: string | null;
-	/** Whether a line tells it; there being none for long is told by none. */
-	line: boolean;
-	/** When it ended, where it lasts. */
-	until_us: number | null;
-	/** Of the operation that it asked for. */
-	outcome: { id: string; severity: number; took_us: number } | null;
-}
 
 export interface LogbookPage {
 	happenings: Happening[];

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import type { Happening } from "./api";
+import type { Happening } from "../api/types";
 import { fold } from "./fold";
 
 const MINUTE = 60_000_000;

@@ -1,4 +1,4 @@
-import type { Happening } from "./api";
+import type { Happening } from "../api/types";
 
 /** Happenings that are told as one: the same on the same machine, again and again. */
 export interface Folded {

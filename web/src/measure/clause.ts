@@ -1,4 +1,4 @@
-import { field as written } from "../investigate/question";
+import { field as written } from "../shared/question";
 
 /** What is measured, as the choices beside the sentence show it; the server alone decides what a text means. */
 export interface Clause {

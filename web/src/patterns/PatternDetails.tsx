@@ -3,14 +3,14 @@ import { get } from "../api/client";
 import type { Page, Pattern, PatternDetail } from "../api/types";
 import { Remedies } from "../cases/Remedies";
 import { NumberBins } from "../fields/NumberBins";
-import { asked, equals, quote, type ViewProps } from "../investigate/question";
+import { Steps, Words } from "../shared/PatternText";
 import { quantity } from "../shared/quantity";
+import { asked, equals, quote, type ViewProps } from "../shared/question";
 import { clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { SurveyHead } from "../surveys/SurveyHead";
 import { useSurvey } from "../surveys/useSurvey";
 import classes from "./PatternDetails.module.css";
-import { Steps, Words } from "./PatternText";
 
 const SAMPLES = 5;
 

@@ -4,9 +4,10 @@ import { Link } from "react-router";
 import type { Pattern, Patterns } from "../api/types";
 import { PinButton } from "../cases/PinButton";
 import { RemedyMark } from "../cases/Remedies";
-import { comparedName } from "../investigate/compared";
-import { asked, askedAgainst, differs, equals, type Question, type ViewProps, withChip } from "../investigate/question";
 import { noiseFrom } from "../rules/api";
+import { comparedName } from "../shared/compared";
+import { Steps, Words, worst } from "../shared/PatternText";
+import { asked, askedAgainst, differs, equals, type Question, type ViewProps, withChip } from "../shared/question";
 import { SeverityTicks, severityName } from "../shared/severity";
 import { clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -16,7 +17,6 @@ import { SurveyHead } from "../surveys/SurveyHead";
 import { useSurvey } from "../surveys/useSurvey";
 import { PatternDetails } from "./PatternDetails";
 import classes from "./PatternList.module.css";
-import { Steps, Words, worst } from "./PatternText";
 
 type Order = "surprise" | "onset" | "count" | "severity" | "newness";
 const ORDERS: Record<Order, string> = {

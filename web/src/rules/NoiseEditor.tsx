@@ -5,7 +5,7 @@ import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { Problem } from "../api/client";
 import intake from "../intake/Intake.module.css";
-import { IntakeHead } from "../intake/IntakeHead";
+import { IntakeHead } from "../shared/IntakeHead";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";

@@ -4,7 +4,7 @@ import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { get } from "../api/client";
 import intake from "../intake/Intake.module.css";
-import { Gone, IntakeHead } from "../intake/IntakeHead";
+import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";

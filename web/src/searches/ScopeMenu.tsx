@@ -2,8 +2,8 @@ import { ActionIcon, Button, Menu, Modal, MultiSelect, TextInput } from "@mantin
 import { IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import type { Status } from "../api/types";
-import { type Change, type Question, quote } from "../investigate/question";
 import sentence from "../investigate/Sentence.module.css";
+import { type Change, type Question, quote } from "../shared/question";
 import { useDeleteScope, useSaveScope, useScopes } from "./api";
 
 interface Props {

@@ -2,7 +2,7 @@ import { ActionIcon, Button, CopyButton, Drawer, Switch, Tabs, TagsInput, TextIn
 import { IconCopy, IconDeviceFloppy, IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { type Change, type Question, VIEWS, type View, write } from "../investigate/question";
+import { type Change, type Question, VIEWS, type View, write } from "../shared/question";
 import { exists, type Search, type Starter, useDelete, useRestore, useSave, useSearches, useStarters } from "./api";
 import classes from "./Searches.module.css";
 

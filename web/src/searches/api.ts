@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { get, Problem, remove, send } from "../api/client";
-import { asked, type Question } from "../investigate/question";
+import { asked, type Question } from "../shared/question";
 
 export interface Search {
 	id: number;

@@ -3,11 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { get } from "../api/client";
 import type { Line, LineDetail, Page } from "../api/types";
-import { equals, type Question } from "../investigate/question";
+import { equals, type Question } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { clockExact, number } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { shifts, useClocks, wrong } from "./clocks";
+import { shifts, useClocks, wrong } from "../surveys/clocks";
 import classes from "./Thread.module.css";
 import { TrueTimeSwitch } from "./TrueTimeSwitch";
 

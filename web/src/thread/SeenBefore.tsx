@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { get } from "../api/client";
 import type { LineDetail } from "../api/types";
-import { type Change, equals } from "../investigate/question";
-import { Words } from "../patterns/PatternText";
+import { Words } from "../shared/PatternText";
+import { type Change, equals } from "../shared/question";
 import { clock, dayAndYear, day as dayName, number, utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Thread.module.css";

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { get } from "../api/client";
 import type { LineDetail } from "../api/types";
 import { ChangesBefore } from "../cause/ChangesBefore";
-import type { Change, Question } from "../investigate/question";
+import type { Change, Question } from "../shared/question";
 import { FileView } from "./FileView";
 import { Ladder } from "./Ladder";
 import { Nearby } from "./Nearby";

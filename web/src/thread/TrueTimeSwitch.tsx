@@ -1,7 +1,7 @@
 import { Switch, Tooltip } from "@mantine/core";
-import { type Question, useQuestion } from "../investigate/question";
+import { type Question, useQuestion } from "../shared/question";
 import { duration } from "../shared/time";
-import { type Clock, useClocks, wrong } from "./clocks";
+import { type Clock, useClocks, wrong } from "../surveys/clocks";
 
 function offName(clock: Clock): string {
 	return `${clock.machine} ${duration(Math.abs(clock.offset_us))} ${clock.offset_us < 0 ? "behind" : "ahead"}`;

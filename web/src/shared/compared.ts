@@ -1,4 +1,4 @@
-import { fromIso, toIso, windowName } from "../shared/time";
+import { fromIso, toIso, windowName } from "./time";
 
 /** Windows that a question is compared with, by what stands in its link. */
 export const COMPARISONS: Record<string, string> = {

@@ -1,6 +1,6 @@
 import type { Pattern } from "../api/types";
-import { severityColor } from "../shared/severity";
-import classes from "./PatternList.module.css";
+import classes from "../patterns/PatternList.module.css";
+import { severityColor } from "./severity";
 
 /** The worst severity that its lines have. */
 export function worst(pattern: Pattern): number {

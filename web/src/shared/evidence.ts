@@ -1,6 +1,6 @@
-import { equals } from "../investigate/question";
-import { toIso } from "../shared/time";
-import type { Happening } from "./api";
+import type { Happening } from "../api/types";
+import { equals } from "./question";
+import { toIso } from "./time";
 
 const AROUND_US = 120_000_000;
 

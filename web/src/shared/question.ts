@@ -1,7 +1,7 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import { SEVERITIES } from "../shared/severity";
-import { fromIso, toIso } from "../shared/time";
+import { SEVERITIES } from "./severity";
+import { fromIso, toIso } from "./time";
 
 export type Lanes = "" | "machine" | "service";
 export const VIEWS = ["lines", "patterns", "fields", "words", "measure"] as const;

@@ -1,5 +1,5 @@
-import { asked, type Question } from "../investigate/question";
-import { type Survey, useSurvey } from "../surveys/useSurvey";
+import { asked, type Question } from "../shared/question";
+import { type Survey, useSurvey } from "./useSurvey";
 
 export interface Clock {
 	machine: string;

@@ -1,7 +1,7 @@
 import { Button } from "@mantine/core";
 import type { ReactNode } from "react";
 import { Link, useLocation } from "react-router";
-import classes from "./Intake.module.css";
+import classes from "../intake/Intake.module.css";
 
 const PARTS = [
 	{ path: "/intake", name: "Sources" },
