@@ -37,6 +37,18 @@ class LogbookApiTest < Northdrift::StoreTest
     assert_equal line.id.to_s, page["happenings"][1]["id"]
   end
 
+  # Of whatever else a question asks: entries are those of the machines that its lines may be of.
+  def test_they_are_those_of_a_questions_machines
+    import_text(LINES)
+    { "host.name = birch" => STORY.last(1), "host.name in (alder, nobody)" => STORY.first(2), "not host.name = alder" => STORY.last(1), "memory host.name = alder" => STORY.first(2),
+      "memory" => STORY, "host.name = nobody" => [], "host.name = alder host.name = birch" => [] }.each do |find, story|
+      assert_equal story, told(logbook("?#{Rack::Utils.build_query(find: find)}")), find
+      assert_equal story, told(logbook("?#{Rack::Utils.build_query('chip[]' => find)}")), find
+    end
+    logbook("?#{Rack::Utils.build_query(find: 'host.name = (')}")
+    assert_equal 422, last_response.status
+  end
+
   def test_they_are_narrowed
     import_text(LINES)
     assert_equal STORY.last(1), told(logbook("?kind=machine-restart"))
