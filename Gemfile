@@ -34,14 +34,9 @@ group :development, :test do
   gem "parallel_tests", "~> 4.7", require: false
   gem "pdf-reader", require: false
   gem "rack-test", "~> 2.1"
-  gem "rake"
   gem "roo", require: false
   gem "rubocop", "~> 1.60", require: false
-  gem "rubocop-minitest", require: false
-  gem "rubocop-performance", require: false
-  gem "rubocop-thread_safety", require: false
   gem "selenium-webdriver", "~> 4.32.0"
-  gem "simplecov", "~> 0.22", require: false
   gem "syslog-parser", require: false
   gem "syslog_protocol", require: false
 end
