@@ -8,7 +8,9 @@ module Northdrift
     module Clock
       VARIABLE = "NORTHDRIFT_CLOCK_AHEAD"
 
-      @ahead_us = (Float(ENV.fetch(VARIABLE, "0")) * 1_000_000).round
+      given = ENV.fetch(VARIABLE, "0")
+      seconds = Float(given, exception: false) or raise Error, "#{VARIABLE} is “#{Text.display(given)}”; it must be a number of seconds"
+      @ahead_us = (seconds * 1_000_000).round
 
       module_function
 

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "oj"
+
 module Northdrift
   module Store
     # The logbook as it is read: narrowed, counted by day and kind, with request and outcome of one operation as one.
@@ -23,7 +25,7 @@ module Northdrift
       def initialize(from_us: nil, to_us: nil, kinds: [], machines: nil, person: nil, text: "", least: nil)
         @kinds = kinds
         parts = { "event_id >= ?" => from_us && EventId.first(from_us), "event_id < ?" => to_us && EventId.first(to_us), "severity <= ?" => least, "person = ?" => person }.compact.to_a
-        parts << ["machine IN (#{Happenings.marks(machines)})", machines] if machines
+        parts << ["machine IN (SELECT value FROM json_each(?))", [Oj.dump(machines, mode: :strict)]] if machines
         parts << said(text) unless text.empty?
         parts << [WHOLE, []]
         @where = parts.map(&:first).join(" AND ")

@@ -49,6 +49,14 @@ class LogbookApiTest < Northdrift::StoreTest
     assert_equal 422, last_response.status
   end
 
+  # More names than a statement of SQL may have values (SQLite, SQLITE_MAX_VARIABLE_NUMBER: 32,766).
+  def test_a_fleet_of_many_names
+    import_text(LINES)
+    Store::Database.rows("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 33000) " \
+                         "INSERT INTO kinds (machine, service, reader, layout, traits, key) SELECT 'm' || i, NULL, 'plain', '[]', '{}', 'k' || i FROM n")
+    assert_equal STORY.last(1), told(logbook("?#{Rack::Utils.build_query(find: 'host.name != alder')}"))
+  end
+
   def test_they_are_narrowed
     import_text(LINES)
     assert_equal STORY.last(1), told(logbook("?kind=machine-restart"))
