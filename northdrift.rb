@@ -10,7 +10,8 @@ end
 require "oj"
 require "zeitwerk"
 
-# Numbers are written with as many digits as tell them apart, and read as such: what is clicked on must be what is found.
+# Numbers are written with as many digits as tell them apart, and read as such: what is clicked on must be what is
+# found.
 Oj.default_options = { float_precision: 0, bigdecimal_load: :float }
 
 # A workbench for finding out from the logs what broke, when it started and what changed just before.
@@ -42,7 +43,9 @@ module Northdrift
     # Folders of the database's ring are for the reader's eye; their classes have one namespace.
     loader.collapse(File.join(ROOT, "store/{asking,explaining,keeping,records,rows,surveys,writing}"))
     loader.ignore(File.join(ROOT, "store/migrations"), File.join(ROOT, "demo/start"))
-    loader.inflector.inflect("rfc5424" => "Rfc5424", "rfc3164" => "Rfc3164", "sql" => "Sql", "api" => "Api", "cli" => "Cli")
+    loader.inflector.inflect(
+      "rfc5424" => "Rfc5424", "rfc3164" => "Rfc3164", "sql" => "Sql", "api" => "Api", "cli" => "Cli"
+    )
     loader.setup
   end
 end

@@ -69,7 +69,10 @@ module Bench
   # @return [Integer] its port, once it answers
   def serve(data)
     port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
-    server = Process.spawn(NORTHDRIFT, "serve", "--data", data, "--port", port.to_s, out: File::NULL, err: File::NULL, pgroup: true)
+    server =
+      Process.spawn(
+        NORTHDRIFT, "serve", "--data", data, "--port", port.to_s, out: File::NULL, err: File::NULL, pgroup: true
+      )
     at_exit { Process.kill(:TERM, -server) }
     begin
       Net::HTTP.get(URI("http://127.0.0.1:#{port}/api/status"))

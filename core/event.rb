@@ -23,25 +23,28 @@ module Northdrift
   # @!attribute line_number [Integer] of its first line in the source, from 1
   # @!attribute offset [Integer] of its first byte in the (decompressed) source, from 0
   # @!attribute note [String, nil] what was done to it while reading (split, for instance)
-  Event = Struct.new(:time_us, :severity, :severity_rule, :machine, :service, :message, :fields, :constants, :raw, :ending,
-                     :body_at, :reader, :stamped, :inferred, :line_number, :offset, :note) do
-    # @return [Time] UTC
-    def time = Time.at(0, time_us, :microsecond, in: "UTC")
+  Event =
+    Struct.new(
+      :time_us, :severity, :severity_rule, :machine, :service, :message, :fields, :constants, :raw, :ending, :body_at,
+      :reader, :stamped, :inferred, :line_number, :offset, :note
+    ) do
+      # @return [Time] UTC
+      def time = Time.at(0, time_us, :microsecond, in: "UTC")
 
-    # @return [String] the text that words are searched in: all but the leading stamp
-    def body = raw.byteslice(body_at, raw.bytesize)
+      # @return [String] the text that words are searched in: all but the leading stamp
+      def body = raw.byteslice(body_at, raw.bytesize)
 
-    # @return [Event] of the same time and place, with nothing taken out of its text
-    def bare
-      dup.tap do |event|
-        event.message = raw
-        event.body_at = 0
-        event.fields = Reading::Context::NO_FIELDS
+      # @return [Event] of the same time and place, with nothing taken out of its text
+      def bare
+        dup.tap do |event|
+          event.message = raw
+          event.body_at = 0
+          event.fields = Reading::Context::NO_FIELDS
+        end
       end
-    end
 
-    # Strangers write lines: one that makes a part of the reading fail must not keep all others from being read.
-    # @param part [String] what failed
-    def stumbled(part, error) = self.note = "#{part} failed (#{error.class})"
-  end
+      # Strangers write lines: one that makes a part of the reading fail must not keep all others from being read.
+      # @param part [String] what failed
+      def stumbled(part, error) = self.note = "#{part} failed (#{error.class})"
+    end
 end

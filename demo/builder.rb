@@ -25,7 +25,11 @@ module Northdrift
         write(home, files, now)
         Store::Database.open(data)
         # Sources go by their names from the machine on.
-        Dir.chdir(files) { Intake::Importer.new(machine: ->(path) { path.split("/").first }).import(Intake::Parts.new(Dir.children(".").sort)) }
+        Dir.chdir(files) do
+          Intake::Importer.new(machine: ->(path) { path.split("/").first }).import(
+            Intake::Parts.new(Dir.children(".").sort)
+          )
+        end
         # What the lines do not say of the machines; a person's changes stay.
         Store::Fleet.keep(Fleet::Roster.read(File.read(ROSTER))) if Store::Machine.none?
         Store::Noticing.new((now.to_r * 1_000_000).to_i).run

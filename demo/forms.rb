@@ -16,14 +16,19 @@ module Northdrift
       # RFC 5424
       def rfc5424(time, host, app, message, severity: :info, data: {}, pid: 412)
         elements = data.empty? ? "-" : "[gate@32473 #{data.map { |key, value| "#{key}=\"#{value}\"" }.join(' ')}]"
-        "<#{pri(:local4, severity)}>1 #{time.strftime('%Y-%m-%dT%H:%M:%S.%3NZ')} #{host} #{app} #{pid} - #{elements} #{message}"
+        "<#{pri(:local4, severity)}>1 #{time.strftime('%Y-%m-%dT%H:%M:%S.%3NZ')} #{host} #{app} #{pid} - #{elements} " \
+          "#{message}"
       end
 
       # RFC 3164 as a file has it
-      def rfc3164(time, host, tag, message, pid: nil) = "#{time.strftime('%b %e %H:%M:%S')} #{host} #{tag}#{"[#{pid}]" if pid}: #{message}"
+      def rfc3164(time, host, tag, message, pid: nil)
+        "#{time.strftime('%b %e %H:%M:%S')} #{host} #{tag}#{"[#{pid}]" if pid}: #{message}"
+      end
 
       # The same with the ISO stamps of newer systems
-      def iso(time, host, tag, message, pid: nil) = "#{time.strftime('%Y-%m-%dT%H:%M:%S.%6N+00:00')} #{host} #{tag}#{"[#{pid}]" if pid}: #{message}"
+      def iso(time, host, tag, message, pid: nil)
+        "#{time.strftime('%Y-%m-%dT%H:%M:%S.%6N+00:00')} #{host} #{tag}#{"[#{pid}]" if pid}: #{message}"
+      end
 
       # RFC 3164 as network devices send it
       def device(time, host, mnemonic, message)
@@ -32,7 +37,12 @@ module Northdrift
       end
 
       def json(time, level, message, service:, **fields)
-        Oj.dump({ "time" => time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), "level" => level.to_s, "service" => service, "msg" => message, **fields.transform_keys(&:to_s) }, mode: :strict)
+        Oj.dump(
+          {
+            "time" => time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), "level" => level.to_s, "service" => service,
+            "msg" => message, **fields.transform_keys(&:to_s)
+          }, mode: :strict
+        )
       end
 
       def pairs(time, level, message, **fields)
@@ -42,12 +52,15 @@ module Northdrift
 
       # Combined Log Format
       def access(time, client, request, status, size, agent)
-        "#{client} - - [#{time.strftime('%d/%b/%Y:%H:%M:%S +0000')}] \"#{request} HTTP/1.1\" #{status} #{size} \"-\" \"#{agent}\""
+        stamp = time.strftime("%d/%b/%Y:%H:%M:%S +0000")
+        "#{client} - - [#{stamp}] \"#{request} HTTP/1.1\" #{status} #{size} \"-\" \"#{agent}\""
       end
 
       def windows(time, host, provider, id, level, record, channel: "System", message: nil, data: {})
         values = data.map { |name, value| "    <Data Name=\"#{name}\">#{value.to_s.encode(xml: :text)}</Data>" }
-        rendered = message && "  <RenderingInfo Culture=\"en-US\"><Message>#{message.encode(xml: :text)}</Message></RenderingInfo>\n"
+        rendered =
+          message &&
+          "  <RenderingInfo Culture=\"en-US\"><Message>#{message.encode(xml: :text)}</Message></RenderingInfo>\n"
         <<~XML.chomp
           <Event xmlns="http://schemas.microsoft.com/win/2004/08/events/event">
             <System>
@@ -64,7 +77,8 @@ module Northdrift
 
       # Database server: level in capitals, further lines indented
       def database(time, level, message, detail = nil)
-        "#{time.strftime('%Y-%m-%d %H:%M:%S.%3N UTC')} [#{1200 + (time.sec % 7)}] #{level}:  #{message}#{"\n\t#{detail.gsub("\n", "\n\t")}" if detail}"
+        "#{time.strftime('%Y-%m-%d %H:%M:%S.%3N UTC')} [#{1200 + (time.sec % 7)}] #{level}:  #{message}" \
+          "#{"\n\t#{detail.gsub("\n", "\n\t")}" if detail}"
       end
     end
   end

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Demo
-    # Tarnholm Ferries, ten days of it: which machine writes what into which file, and when. The same seed and day give the
-    # same lines; a later moment of the day only adds to them. All names and addresses are invented.
+    # Tarnholm Ferries, ten days of it: which machine writes what into which file, and when. The same seed and day give
+    # the same lines; a later moment of the day only adds to them. All names and addresses are invented.
     class World
       DAYS = 10
       DAY = 86_400
@@ -59,7 +59,14 @@ module Northdrift
       def weather_clock(time) = (at(5, "06:00")...at(3, "06:00")).cover?(time) ? time - WEATHER_SLOW : time
 
       # @return [Random] the same for the same name and day
-      def random(name, ago) = Random.new(@seed + "#{name}#{(@today - (ago * DAY)).strftime('%j')}".each_byte.reduce(7) { |sum, byte| ((sum * 31) + byte) % 1_000_003 })
+      def random(name, ago)
+        Random.new(
+          @seed +
+            "#{name}#{(@today - (ago * DAY)).strftime('%j')}"
+              .each_byte
+              .reduce(7) { |sum, byte| ((sum * 31) + byte) % 1_000_003 }
+        )
+      end
 
       private
 

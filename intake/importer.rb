@@ -4,8 +4,8 @@ require "English"
 
 module Northdrift
   module Intake
-    # Brings files into the database. Each batch commits together with how far its source has been read, so that an import
-    # that was stopped at any moment goes on there when the file is given again.
+    # Brings files into the database. Each batch commits together with how far its source has been read, so that an
+    # import that was stopped at any moment goes on there when the file is given again.
     class Importer
       # What came of one part. Lines and bytes count what was read now; `known_lines` were there already.
       Result = Struct.new(:name, :lines, :events, :bytes, :unread, :known_lines, :readers, :problem) do
@@ -36,8 +36,10 @@ module Northdrift
       attr_reader :results
 
       # @param zone [String] IANA zone of stamps that have none
-      # @param machine [String, #call, nil] the machine of lines that name none; called with a part's name when it differs
-      # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after it
+      # @param machine [String, #call, nil] the machine of lines that name none; called with a part's name when it
+      #   differs
+      # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after
+      #   it
       # @param clock [#call] current time in microseconds
       # @raise [Error] when the zone is not known
       def initialize(zone: "UTC", machine: nil, import_id: nil, name: nil, clock: -> { Store::Clock.now_us })
@@ -92,8 +94,12 @@ module Northdrift
         machine = @machine.respond_to?(:call) ? @machine.call(part.name) : @machine
         head = part.input.peek(Known::HEAD)
         ahead = Ahead.new(part.input, @known.candidates(head, part.name, machine))
-        reading = SourceReading.new(part, ahead, fingerprint: Known.fingerprint(head), machine: machine, zone: @zone, encoding: encoding,
-                                                 now_us: @clock.call, import_id: @import_id)
+        reading =
+          SourceReading.new(
+            part, ahead,
+            fingerprint: Known.fingerprint(head), machine: machine, zone: @zone, encoding: encoding,
+            now_us: @clock.call, import_id: @import_id
+          )
         problem = segments(reading)
         @results << reading.finish(problem)
         @known.add(reading.entry)
@@ -139,8 +145,10 @@ module Northdrift
       end
 
       def summary(seconds)
-        Summary.new(@results.size, @results.sum(&:lines), @results.sum(&:events), @results.sum(&:bytes), seconds, @results.sum(&:unread),
-                    @results.sum(&:known_lines), @results)
+        Summary.new(
+          @results.size, @results.sum(&:lines), @results.sum(&:events), @results.sum(&:bytes), seconds,
+          @results.sum(&:unread), @results.sum(&:known_lines), @results
+        )
       end
     end
   end

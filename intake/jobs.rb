@@ -33,7 +33,9 @@ module Northdrift
           IO.copy_stream(input, file)
           file.fsync
         end
-        Store::Import.create!(name: name, path: path, zone: zone, machine: machine, bytes: File.size(path), created_us: now_us)
+        Store::Import.create!(
+          name: name, path: path, zone: zone, machine: machine, bytes: File.size(path), created_us: now_us
+        )
       rescue StandardError
         FileUtils.rm_rf(dir) if dir
         raise
@@ -53,9 +55,14 @@ module Northdrift
       # @param job [Store::Import]
       def take_back(job)
         removed = Store::Removal.remove(Store::Source.where(import_id: job.id).ids)
-        job.update!(state: "removed", results: Oj.dump([{ "name" => job.name, "lines" => removed }], mode: :strict), ended_us: Store::Clock.now_us)
+        job.update!(
+          state: "removed", results: Oj.dump([{ "name" => job.name, "lines" => removed }], mode: :strict),
+          ended_us: Store::Clock.now_us
+        )
       rescue StandardError => error
-        finish(job, "failed", nil, "taking back failed, and can be tried again: #{error.message.lines.first.to_s.strip}")
+        finish(
+          job, "failed", nil, "taking back failed, and can be tried again: #{error.message.lines.first.to_s.strip}"
+        )
       end
 
       # @param job [Store::Import]
@@ -69,7 +76,11 @@ module Northdrift
           next if now - noted < NOTE_SECONDS
 
           noted = now
-          raise Importer::Cancelled unless Store::Import.where(id: job.id, state: "reading").update_all(bytes_read: bytes, results: results(importer)) == 1
+          unless Store::Import.where(id: job.id, state: "reading").update_all(
+            bytes_read: bytes, results: results(importer)
+          ) == 1
+            raise Importer::Cancelled
+          end
         end
         finish(job, "done", importer)
       rescue Importer::Cancelled
@@ -92,12 +103,20 @@ module Northdrift
       def spool_dir(path) = File.join(@spool, path.delete_prefix("#{@spool}/").split("/").first)
 
       def results(importer)
-        Oj.dump(importer.results.map { |result| result.to_h.transform_keys(&:to_s).merge("readers" => result.readers.transform_keys(&:to_s)) }, mode: :strict)
+        Oj.dump(
+          importer.results.map do |result|
+            result.to_h.transform_keys(&:to_s).merge("readers" => result.readers.transform_keys(&:to_s))
+          end, mode: :strict
+        )
       end
 
       # No name from outside leaves the folder.
       def safe(name)
-        parts = name.split("/").reject { |part| part.empty? || part == "." || part == ".." }.map { |part| part.gsub(/[\0\\]/, "_")[0, 120] }
+        parts =
+          name
+            .split("/")
+            .reject { |part| part.empty? || part == "." || part == ".." }
+            .map { |part| part.gsub(/[\0\\]/, "_")[0, 120] }
         parts.empty? ? "upload" : File.join(*parts.last(6))
       end
     end

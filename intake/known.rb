@@ -17,8 +17,8 @@ module Northdrift
       Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity)
 
       HEAD = 4096
-      # Less than this in common may be chance, unless it is the same file still, or the name tells so too: the same, or with what
-      # rotation adds to it.
+      # Less than this in common may be chance, unless it is the same file still, or the name tells so too: the same, or
+      # with what rotation adds to it.
       TELLING = 1024
 
       # @param entries [Array<Entry>]
@@ -27,7 +27,13 @@ module Northdrift
       end
 
       # @return [Known] all that the database knows
-      def self.load = new(Store::Source.pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity).map { |row| Entry.new(*row) })
+      def self.load
+        new(
+          Store::Source
+            .pluck(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity)
+            .map { |row| Entry.new(*row) }
+        )
+      end
 
       def add(entry) = @entries << entry
 
@@ -42,7 +48,10 @@ module Northdrift
         fingerprint = Known.fingerprint(head)
         @entries.select do |entry|
           next false unless entry.machine == machine
-          next false unless entry.bytes >= TELLING || (identity && entry.identity == identity) || File.basename(name).start_with?(File.basename(entry.name)) || entry.bytes == head.bytesize
+          unless entry.bytes >= TELLING || (identity && entry.identity == identity) ||
+                 File.basename(name).start_with?(File.basename(entry.name)) || entry.bytes == head.bytesize
+            next false
+          end
 
           if entry.bytes >= HEAD then entry.fingerprint == fingerprint
           else entry.bytes <= head.bytesize && Digest::SHA256.hexdigest(head.byteslice(0, entry.bytes)) == entry.digest

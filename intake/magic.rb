@@ -24,7 +24,9 @@ module Northdrift
         "%PDF-".b => "a PDF document, not a log",
         "\x89PNG".b => "a picture, not a log"
       }.freeze
-      BOMS = { "\xFF\xFE".b => Encoding::UTF_16LE, "\xFE\xFF".b => Encoding::UTF_16BE, "\xEF\xBB\xBF".b => Encoding::UTF_8 }.freeze
+      BOMS = {
+        "\xFF\xFE".b => Encoding::UTF_16LE, "\xFE\xFF".b => Encoding::UTF_16BE, "\xEF\xBB\xBF".b => Encoding::UTF_8
+      }.freeze
 
       # Bytes that text has no use for; NUL is among them, and a few do no harm.
       CONTROL = "\x00-\x06\x0E-\x1A\x1C-\x1F\x7F"
@@ -50,7 +52,9 @@ module Northdrift
 
         # A character may be cut off at the end.
         utf8 = head.byteslice(0, [head.bytesize - 3, 0].max).force_encoding(Encoding::UTF_8).valid_encoding?
-        "binary, not text" if head.count(CONTROL) > [head.bytesize * (utf8 ? MOST_CONTROL : MOST_CONTROL_UNSURE), FEW].max
+        return unless head.count(CONTROL) > [head.bytesize * (utf8 ? MOST_CONTROL : MOST_CONTROL_UNSURE), FEW].max
+
+        "binary, not text"
       end
 
       # @return [Array(String, Encoding), nil] byte order mark and the encoding that it tells

@@ -66,7 +66,11 @@ module Northdrift
       end
 
       def tar(name, input, _modified_us, depth, &block)
-        Tar.new(input).each { |inside, entry| stream("#{name}!#{Text.display(inside)}", entry, entry.header.mtime * 1_000_000, depth, &block) }
+        Tar
+          .new(input)
+          .each do |inside, entry|
+            stream("#{name}!#{Text.display(inside)}", entry, entry.header.mtime * 1_000_000, depth, &block)
+          end
       end
 
       # The directory of a zip file is at its end.
@@ -95,7 +99,9 @@ module Northdrift
         def check_swelling(packed, unpacked)
           return if unpacked < BOMB_BYTES || unpacked < packed * BOMB_RATIO
 
-          raise Damaged, "it unpacks to more than #{BOMB_RATIO} times its size; this looks like a trap, and was stopped at #{unpacked >> 20} MiB"
+          raise Damaged,
+                "it unpacks to more than #{BOMB_RATIO} times its size; this looks like a trap, and was stopped at " \
+                "#{unpacked >> 20} MiB"
         end
       end
 

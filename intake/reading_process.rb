@@ -25,8 +25,8 @@ module Northdrift
         Marshal.load(data).tap { data.clear } # rubocop:disable Security/MarshalLoad -- our own process wrote it
       end
 
-      # @param patient [Boolean] whether it waits for room when the disk is full: what came over a network cannot be asked
-      #   for again
+      # @param patient [Boolean] whether it waits for room when the disk is full: what came over a network cannot be
+      #   asked for again
       # @param others [Array<ReadingProcess>] that were started before: a child must not hold their pipes open
       def initialize(others = [], patient: false)
         task_reader, @input = IO.pipe

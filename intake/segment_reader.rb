@@ -35,14 +35,20 @@ module Northdrift
         @readers = Hash.new(0)
         @records.push(task.bytes)
         @records.finish unless task.goes_on
-        Result.new(@batch, @packer.fresh_kinds, @packer.fresh_templates, @records.settled, @records.settled_lines, @readers.to_a.to_h, task.goes_on)
+        Result.new(
+          @batch, @packer.fresh_kinds, @packer.fresh_templates, @records.settled, @records.settled_lines,
+          @readers.to_a.to_h, task.goes_on
+        )
       end
 
       private
 
       def start(task)
         key = [task.zone, task.reference_us, task.machine]
-        context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine)
+        context =
+          @contexts[key] ||= Reading::Context.new(
+            clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine
+          )
         @context = context
         @context.header = task.header && Reading::Header.read(task.header)
         @context.day = nil if task.offset.zero?

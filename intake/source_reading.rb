@@ -22,12 +22,18 @@ module Northdrift
         @machine = machine
         @zone = zone
         @reference_us = [part.modified_us || now_us, now_us].min
-        @attributes = { name: part.name, machine: machine, zone: zone, encoding: encoding, reference_us: @reference_us, import_id: import_id, created_us: now_us,
-                        fingerprint: fingerprint }
+        @attributes = {
+          name: part.name, machine: machine, zone: zone, encoding: encoding, reference_us: @reference_us,
+          import_id: import_id, created_us: now_us, fingerprint: fingerprint
+        }
         @digest = ahead.digest || OpenSSL::Digest.new("SHA256")
         @bytes = @already&.bytes || 0
         @line_base = @lines = @already&.lines || 0
-        @segments = Segments.new(ahead.input, Reading::Context.new(clock: Reading::Clock.new(reference_us: @reference_us)), offset: @bytes, header: Reading::Header.last(ahead.start, first: true))
+        @segments =
+          Segments.new(
+            ahead.input, Reading::Context.new(clock: Reading::Clock.new(reference_us: @reference_us)),
+            offset: @bytes, header: Reading::Header.last(ahead.start, first: true)
+          )
         @unsettled = []
         @started = true
         @events = @unread = 0
@@ -47,7 +53,10 @@ module Northdrift
       def task(segment)
         start = @started
         @started = !segment.goes_on
-        SegmentReader::Task.new(segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules, segment.header)
+        SegmentReader::Task.new(
+          segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules,
+          segment.header
+        )
       end
 
       # Notes how far the source is in events; called within the transaction that writes them.
@@ -59,7 +68,9 @@ module Northdrift
         result.readers.each { |reader, n| @readers[reader] += n }
         @unread = @readers[:plain]
         source.add(events: result.batch.size, readers: result.readers)
-        source.update!(bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest)
+        source.update!(
+          bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest
+        )
         @line_base = @lines unless result.goes_on
       end
 
@@ -67,11 +78,18 @@ module Northdrift
       # @return [Importer::Result]
       def finish(problem)
         @source&.update!(complete: true, problem: problem, unread: @source.unread + @unread)
-        Importer::Result.new(@name, @lines - (@already&.lines || 0), @events, @bytes - (@already&.bytes || 0), @unread, @already&.lines || 0, @readers.dup, problem)
+        Importer::Result.new(
+          @name, @lines - (@already&.lines || 0), @events, @bytes - (@already&.bytes || 0), @unread,
+          @already&.lines || 0, @readers.dup, problem
+        )
       end
 
       # @return [Known::Entry] so that the same content is recognised when it comes again
-      def entry = Known::Entry.new(@source&.id || @already&.id, @name, @machine, @bytes, @lines, @digest.dup.hexdigest, @attributes[:fingerprint])
+      def entry
+        Known::Entry.new(
+          @source&.id || @already&.id, @name, @machine, @bytes, @lines, @digest.dup.hexdigest, @attributes[:fingerprint]
+        )
+      end
 
       private
 

@@ -4,8 +4,9 @@ require "rubygems/package"
 
 module Northdrift
   module Intake
-    # The files of a tar archive, with their whole names: those that are too long for a header stand in an entry of their own before it
-    # (GNU tar manual, "Basic Tar Format", type L; POSIX.1-2001, pax, "pax Extended Header", keyword path).
+    # The files of a tar archive, with their whole names: those that are too long for a header stand in an entry of
+    # their own before it (GNU tar manual, "Basic Tar Format", type L; POSIX.1-2001, pax, "pax Extended Header", keyword
+    # path).
     class Tar
       GNU_NAME = "L"
       EXTENDED = "x"

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Intake
-    # Work on what is stored that goes on beside everything else: parsers applied to the past, archives brought back, old lines
-    # forgotten, and room given back.
+    # Work on what is stored that goes on beside everything else: parsers applied to the past, archives brought back,
+    # old lines forgotten, and room given back.
     class Upkeep
       POLL_SECONDS = 0.4
       # So often lines become old enough to be forgotten.
@@ -44,11 +44,19 @@ module Northdrift
         catalogue = Store::LogbookSwitch.catalogue
         return false unless Store::Past.due?(catalogue, @clock.call)
 
-        doing("reading the logbook") { Store::Past.read(catalogue, @clock.call, stop: -> { @stop.call || Store::LogbookSwitch.catalogue.version != catalogue.version }) }
+        doing("reading the logbook") do
+          Store::Past.read(
+            catalogue, @clock.call,
+            stop: -> { @stop.call || Store::LogbookSwitch.catalogue.version != catalogue.version }
+          )
+        end
       end
 
       def notice
-        return false if Store::Setting.get(Store::Noticing::DONE) && @noticed && @clock.call < @noticed + (NOTICE_SECONDS * 1_000_000)
+        if Store::Setting.get(Store::Noticing::DONE) && @noticed &&
+           @clock.call < @noticed + (NOTICE_SECONDS * 1_000_000)
+          return false
+        end
         return false if Store::Events.total.zero?
 
         @noticed = @clock.call
@@ -72,7 +80,9 @@ module Northdrift
         settings = [keeping, Store::Feed.pluck(:id, :keep_days)]
         return false if @settings == settings && @clock.call < @next
 
-        doing("forgetting old lines") { Store::Forgetting.new(keeping, stop: @stop).run(@clock.call) }.then do |forgotten|
+        doing("forgetting old lines") do
+          Store::Forgetting.new(keeping, stop: @stop).run(@clock.call)
+        end.then do |forgotten|
           doing("giving back room") { Store::Compaction.new(stop: @stop).run } if forgotten.positive?
         end
         @settings = settings

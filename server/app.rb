@@ -8,14 +8,18 @@ module Northdrift
     module App
       RESOURCES = {
         "/api/status" => Resources::Status, "/api/lines" => Resources::Lines, "/api/histogram" => Resources::Histogram,
-        "/api/patterns" => Resources::Patterns, "/api/fields" => Resources::Fields, "/api/words" => Resources::Words, "/api/measurements" => Resources::Measurements,
-        "/api/clocks" => Resources::Clocks, "/api/sources" => Resources::Sources,
-        "/api/searches" => Resources::Searches, "/api/scopes" => Resources::Scopes, "/api/exports" => Resources::Exports, "/api/starters" => Resources::Starters,
-        "/api/silences" => Resources::Silences, "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
+        "/api/patterns" => Resources::Patterns, "/api/fields" => Resources::Fields, "/api/words" => Resources::Words,
+        "/api/measurements" => Resources::Measurements, "/api/clocks" => Resources::Clocks,
+        "/api/sources" => Resources::Sources, "/api/searches" => Resources::Searches,
+        "/api/scopes" => Resources::Scopes, "/api/exports" => Resources::Exports,
+        "/api/starters" => Resources::Starters, "/api/silences" => Resources::Silences,
+        "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
         "/api/imports" => Resources::Imports, "/api/follow" => Resources::Follow, "/api/feeds" => Resources::Feeds,
-        "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules, "/api/news" => Resources::News,
-        "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays, "/api/logbook" => Resources::LogbookPages, "/api/logbook-rules" => Resources::LogbookRules, "/api/restarts" => Resources::Restarts,
-        "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet, "/api/cases" => Resources::Cases
+        "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules,
+        "/api/news" => Resources::News, "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays,
+        "/api/logbook" => Resources::LogbookPages, "/api/logbook-rules" => Resources::LogbookRules,
+        "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
+        "/api/cases" => Resources::Cases
       }.freeze
 
       module_function
@@ -30,7 +34,21 @@ module Northdrift
           use Guard, hosts: hosts
           use Rack::ConditionalGet
           RESOURCES.each { |path, resource| map(path) { run resource } }
-          map("/api") { run ->(env) { [404, { "content-type" => Resource::PROBLEM }, [Oj.dump({ "type" => "/problems/not-found", "title" => "Not Found", "status" => 404, "detail" => "there is no #{Text.display(env['SCRIPT_NAME'] + env['PATH_INFO'])}" }, mode: :strict)]] } }
+          map("/api") do
+            run lambda { |env|
+                  [
+                    404, { "content-type" => Resource::PROBLEM },
+                    [
+                      Oj.dump(
+                        {
+                          "type" => "/problems/not-found", "title" => "Not Found", "status" => 404,
+                          "detail" => "there is no #{Text.display(env['SCRIPT_NAME'] + env['PATH_INFO'])}"
+                        }, mode: :strict
+                      )
+                    ]
+                  ]
+                }
+          end
           run Pages.new
         end
       end

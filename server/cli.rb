@@ -18,13 +18,21 @@ module Northdrift
 
       # Told by their names: what only reads files has no database loaded.
       STORAGE = Module.new do
-        def self.===(error) = %w[SQLite3::Exception ActiveRecord::StatementInvalid SystemCallError].intersect?(error.class.ancestors.map(&:name))
+        def self.===(error)
+          %w[SQLite3::Exception ActiveRecord::StatementInvalid SystemCallError].intersect?(
+            error.class.ancestors.map(&:name)
+          )
+        end
       end
       private_constant :STORAGE
 
-      DATA = { type: :string, default: ENV.fetch("NORTHDRIFT_DATA", File.join(Dir.home, ".northdrift")), desc: "data folder" }.freeze
+      DATA = {
+        type: :string, default: ENV.fetch("NORTHDRIFT_DATA", File.join(Dir.home, ".northdrift")), desc: "data folder"
+      }.freeze
 
-      COMPARE = "compare with: before, day, week, month (that much earlier), FROM/TO in UTC, or a condition like 'host.name = alder'"
+      COMPARE =
+        "compare with: before, day, week, month (that much earlier), FROM/TO in UTC, or a condition like 'host.name " \
+        "= alder'"
 
       def self.exit_on_failure? = true
       remove_command :tree
@@ -48,7 +56,8 @@ module Northdrift
       rescue Errno::EPIPE
         exit! 0 # the reader of the pipe has seen enough
       rescue STORAGE => error
-        warn "northdrift: the data folder or a file cannot be used: #{error.message.lines.first.to_s.strip}; what was committed before stays"
+        warn "northdrift: the data folder or a file cannot be used: #{error.message.lines.first.to_s.strip}; what " \
+             "was committed before stays"
         exit MISTAKE
       rescue Interrupt
         warn "northdrift: stopped; what was written stays"
@@ -77,7 +86,10 @@ module Northdrift
         Store::Database.open(options[:data])
         importer = Intake::Importer.new(zone: options[:zone], machine: options[:host])
         bar = bar(paths)
-        summary = importer.import(Intake::Parts.new(paths)) { |bytes, name| bar&.update(name: File.basename(name)) || bar&.current = bytes }
+        summary =
+          importer.import(Intake::Parts.new(paths)) do |bytes, name|
+            bar&.update(name: File.basename(name)) || bar&.current = bytes
+          end
         bar&.finish
         options[:json] ? puts(Oj.dump(Present.summary(summary), mode: :strict)) : report(summary)
         exit NOTHING if summary.results.any? && summary.results.all?(&:problem)
@@ -89,7 +101,9 @@ module Northdrift
       option :as, type: :string, default: "text", enum: [*Export::FORMS.keys, "count"], desc: "form of the output"
       option :columns, type: :string, desc: "further fields that are columns of csv and xlsx, with commas"
       def find(text = "")
-        raise Thor::Error, "xlsx is no text; send it to a file: northdrift find … --as xlsx > lines.xlsx" if Export::FORMS[options[:as]]&.binary && $stdout.tty?
+        if Export::FORMS[options[:as]]&.binary && $stdout.tty?
+          raise Thor::Error, "xlsx is no text; send it to a file: northdrift find … --as xlsx > lines.xlsx"
+        end
 
         question = ask(text)
         exit NOTHING if (options[:as] == "count" ? count(question) : export(question)).zero?
@@ -109,7 +123,11 @@ module Northdrift
       def patterns(text = "")
         table = counted(Store::PatternTable, text)
         rows = some(table.rows)
-        json? ? Report.objects(rows.map { |row| Present.pattern(row) }, $stdout) : Report.table(Report::PATTERNS, rows, $stdout, compared: !table.against.nil?)
+        if json?
+          Report.objects(rows.map { |row| Present.pattern(row) }, $stdout)
+        else
+          Report.table(Report::PATTERNS, rows, $stdout, compared: !table.against.nil?)
+        end
       end
 
       desc "fields 'FIND TEXT'", "show the fields of matching lines with their values, those first that stand out"
@@ -118,7 +136,11 @@ module Northdrift
       def fields(text = "")
         table = counted(Store::FieldTable, text)
         rows = some(table.rows)
-        json? ? Report.objects(rows.map { |row| Present.field(row) }, $stdout) : Report.fields(rows, table.total, $stdout, values: options[:values].to_i)
+        if json?
+          Report.objects(rows.map { |row| Present.field(row) }, $stdout)
+        else
+          Report.fields(rows, table.total, $stdout, values: options[:values].to_i)
+        end
       end
 
       desc "words 'FIND TEXT'", "show the words of matching lines, commonest or most surprising first"
@@ -126,15 +148,25 @@ module Northdrift
       def words(text = "")
         table = counted(Store::WordTable, text)
         rows = some(table.rows)
-        json? ? Report.objects(rows.map { |row| Present.word(row) }, $stdout) : Report.table(Report::WORDS, rows, $stdout, compared: !table.against.nil?)
+        if json?
+          Report.objects(rows.map { |row| Present.word(row) }, $stdout)
+        else
+          Report.table(Report::WORDS, rows, $stdout, compared: !table.against.nil?)
+        end
       end
 
-      desc "measure 'CLAUSE' 'FIND TEXT'", "measure matching lines, for example 'p95(duration_ms) by host.name per hour'"
+      desc "measure 'CLAUSE' 'FIND TEXT'",
+           "measure matching lines, for example 'p95(duration_ms) by host.name per hour'"
       window_options
       option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
       def measure(clause, text = "")
         question = ask(text)
-        measurement = progress(Store::Measurement.new(question, clause: Measure::Clause.parse(clause, known: -> { Store::Kinds.current.field_names })))
+        measurement =
+          progress(
+            Store::Measurement.new(
+              question, clause: Measure::Clause.parse(clause, known: -> { Store::Kinds.current.field_names })
+            )
+          )
         exit NOTHING if measurement.total.zero?
         json? ? Report.objects([Present.measurement(measurement)], $stdout) : Report.measurement(measurement, $stdout)
       rescue Measure::Clause::Mistake => error
@@ -142,15 +174,28 @@ module Northdrift
         exit MISTAKE
       end
 
-      desc "compare 'FIND TEXT'", "show what changed against another window, machine or service: patterns, then values of fields"
+      desc "compare 'FIND TEXT'",
+           "show what changed against another window, machine or service: patterns, then values of fields"
       survey_options 25
       def compare(text = "")
         question = ask(text)
         against = question.compared_with(options[:with] || "before")
-        changed = [Store::PatternTable, Store::FieldTable].map { |survey| progress(survey.new(question, against: against)).rows }
+        changed =
+          [Store::PatternTable, Store::FieldTable].map do |survey|
+            progress(survey.new(question, against: against)).rows
+          end
         patterns = changed[0].reject { |row| row.change == "same" }
-        values = changed[1].flat_map { |field| field.values.map { |value| [value.log_p, Report::FieldValue.new(field.name, value.value, value.events, value.before, value.change)] } }
-                           .reject { |_, value| value.change == "same" }.sort_by.with_index { |(log_p, _), index| [log_p, index] }.map(&:last)
+        values =
+          changed[1]
+            .flat_map do |field|
+              field.values.map do |value|
+                [value.log_p, Report::FieldValue.new(field.name, value.value, value.events, value.before, value.change)]
+              end
+            end
+            .reject { |_, value| value.change == "same" }
+            .sort_by
+            .with_index { |(log_p, _), index| [log_p, index] }
+            .map(&:last)
         exit NOTHING if patterns.empty? && values.empty?
         report_changes(some(patterns), some(values))
       end
@@ -162,7 +207,13 @@ module Northdrift
       def read(*files)
         raise Thor::Error, "read needs at least one FILE" if files.empty?
 
-        problems = Intake::Parts.new(files).to_enum(:each).map { |part| Preview.print(part, $stdout, zone: options[:zone], machine: options[:host], limit: options[:limit].to_i) }
+        problems =
+          Intake::Parts
+            .new(files)
+            .to_enum(:each)
+            .map do |part|
+              Preview.print(part, $stdout, zone: options[:zone], machine: options[:host], limit: options[:limit].to_i)
+            end
         exit NOTHING if problems.all?
       end
 
@@ -174,14 +225,19 @@ module Northdrift
       def keep
         Store::Database.open(options[:data])
         keeping = Store::Keeping.current
-        %i[days megabytes].each { |name| keeping[name] = options[name].to_i.then { |number| number.positive? ? number : nil } if options[name] }
+        %i[days megabytes].each do |name|
+          keeping[name] = options[name].to_i.then { |number| number.positive? ? number : nil } if options[name]
+        end
         keeping.archive = options[:archive] unless options[:archive].nil?
         keeping.save
-        puts "days: #{keeping.days || 'for ever'}\nmegabytes: #{keeping.megabytes || 'as many as there are'}\narchive: #{keeping.archive ? 'yes' : 'no'}"
+        puts "days: #{keeping.days || 'for ever'}"
+        puts "megabytes: #{keeping.megabytes || 'as many as there are'}"
+        puts "archive: #{keeping.archive ? 'yes' : 'no'}"
         puts "lines that are older: #{keeping.overdue(Store::Clock.now_us)}"
       end
 
-      desc "collect", "take lines in without answering on the web: listeners, followed files and commands as they are set up"
+      desc "collect",
+           "take lines in without answering on the web: listeners, followed files and commands as they are set up"
       option :data, DATA
       def collect
         Store::Database.open(options[:data])
@@ -193,7 +249,8 @@ module Northdrift
       desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
       subcommand "feed", FeedCli
 
-      desc "standin incident [NAME]", "make the simulated machines of the demo have an incident now; without a name: which there are"
+      desc "standin incident [NAME]",
+           "make the simulated machines of the demo have an incident now; without a name: which there are"
       option :data, DATA
       def standin(what, name = nil)
         raise Thor::Error, "there is: standin incident" unless what == "incident"
@@ -224,7 +281,12 @@ module Northdrift
 
       # Says on a terminal how far it is.
       def progress(survey)
-        bar = TTY::ProgressBar.new("looking at the lines :percent", output: $stderr, total: 100, clear: true) if $stderr.tty?
+        if $stderr.tty?
+          bar =
+            TTY::ProgressBar.new(
+              "looking at the lines :percent", output: $stderr, total: 100, clear: true
+            )
+        end
         survey.count { bar&.current = (survey.done * 100).floor }
       end
 
@@ -235,7 +297,14 @@ module Northdrift
       end
 
       def report_changes(patterns, values)
-        return Report.objects(patterns.map { |row| Present.pattern(row) } + values.map { |row| row.to_h.transform_keys(&:to_s) }, $stdout) if json?
+        if json?
+          return (
+            Report.objects(
+              patterns.map { |row| Present.pattern(row) } + values.map { |row| row.to_h.transform_keys(&:to_s) },
+              $stdout
+            )
+          )
+        end
 
         Report.table(Report::PATTERNS, patterns, $stdout, compared: true)
         puts
@@ -246,12 +315,17 @@ module Northdrift
 
       def export(question)
         $stdout.binmode unless options[:as] == "text"
-        Export.write(question, options[:as], $stdout, more: options[:columns].to_s.split(","), limit: options[:limit]&.to_i, zone: options[:zone])
+        Export.write(
+          question, options[:as], $stdout,
+          more: options[:columns].to_s.split(","), limit: options[:limit]&.to_i, zone: options[:zone]
+        )
       end
 
       # @return [Store::Question]
       def ask(text)
-        raise Error, "there is no data in #{options[:data]} yet: import something, or name another folder with --data" unless Store::Database.there?(options[:data])
+        unless Store::Database.there?(options[:data])
+          raise Error, "there is no data in #{options[:data]} yet: import something, or name another folder with --data"
+        end
 
         Store::Database.open(options[:data])
         from_us, to_us = bounds
@@ -262,7 +336,8 @@ module Northdrift
       end
 
       def bounds
-        words = Windows::Words.new(zone: options[:zone], now_us: Store::Clock.now_us, boots: Store::Boots.method(:latest))
+        words =
+          Windows::Words.new(zone: options[:zone], now_us: Store::Clock.now_us, boots: Store::Boots.method(:latest))
         [options[:from], options[:to]].map { |text| text && words.moment(text) }
       end
 
@@ -282,11 +357,16 @@ module Northdrift
         summary.results.each do |result|
           line = "#{result.name}: #{many(result.events, 'event')} from #{many(result.lines, 'line')}"
           line << " (#{result.readers.map { |name, n| "#{n} #{name}" }.join(', ')})" if result.readers.any?
-          line << "; #{many(result.known_lines, 'line')} #{result.known_lines == 1 ? 'was' : 'were'} here already" if result.known_lines.positive?
+          if result.known_lines.positive?
+            line << "; #{many(result.known_lines, 'line')} #{result.known_lines == 1 ? 'was' : 'were'} here already"
+          end
           line << "; #{result.problem}" if result.problem
           puts Text.display(line)
         end
-        puts format("%s, %s, %s, %.1f MB in %.1f s", many(summary.files, "file"), many(summary.lines, "line"), many(summary.events, "event"), summary.bytes / 1e6, summary.seconds)
+        puts format(
+          "%s, %s, %s, %.1f MB in %.1f s", many(summary.files, "file"), many(summary.lines, "line"),
+          many(summary.events, "event"), summary.bytes / 1e6, summary.seconds
+        )
       end
 
       def many(number, noun) = "#{number} #{noun}#{'s' unless number == 1}"

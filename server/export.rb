@@ -19,14 +19,23 @@ module Northdrift
         def source(event) = Text.display(sources[event.source_id] || "?")
 
         # @return [Array] a value for each column
-        def row(event) = columns.map { |column| VALUES.fetch(column) { ->(one, _) { one.fields[column] } }.call(event, self).then { |value| value.is_a?(String) ? Text.display(value) : value } }
+        def row(event)
+          columns.map do |column|
+            VALUES
+              .fetch(column) { ->(one, _) { one.fields[column] } }
+              .call(event, self)
+              .then { |value| value.is_a?(String) ? Text.display(value) : value }
+          end
+        end
       end
 
       COLUMNS = %w[time severity host.name service.name message source line_number].freeze
       VALUES = {
-        "time" => ->(event, _) { event.time }, "severity" => ->(event, _) { Severity.name(event.severity) }, "host.name" => ->(event, _) { event.machine },
-        "service.name" => ->(event, _) { event.service }, "message" => ->(event, _) { event.message }, "source" => ->(event, sheet) { sheet.source(event) },
-        "line_number" => ->(event, _) { event.line }, "pattern" => ->(event, _) { event.pattern }, "raw" => ->(event, _) { Text.utf8(event.raw) }
+        "time" => ->(event, _) { event.time }, "severity" => ->(event, _) { Severity.name(event.severity) },
+        "host.name" => ->(event, _) { event.machine }, "service.name" => ->(event, _) { event.service },
+        "message" => ->(event, _) { event.message }, "source" => ->(event, sheet) { sheet.source(event) },
+        "line_number" => ->(event, _) { event.line }, "pattern" => ->(event, _) { event.pattern },
+        "raw" => ->(event, _) { Text.utf8(event.raw) }
       }.freeze
 
       # @!attribute writer [Symbol] its class, which is loaded when it is wanted
@@ -54,7 +63,10 @@ module Northdrift
       # @yieldparam written [Integer] events so far; what the block raises stops it
       # @return [Integer] events written
       def write(question, form, out, more: [], limit: nil, zone: "UTC")
-        writer = const_get(FORMS.fetch(form).writer).new(Sheet.new(out, COLUMNS | more, TZInfo::Timezone.get(zone), Store::Source.pluck(:id, :name).to_h))
+        writer =
+          const_get(FORMS.fetch(form).writer).new(
+            Sheet.new(out, COLUMNS | more, TZInfo::Timezone.get(zone), Store::Source.pluck(:id, :name).to_h)
+          )
         written = 0
         question.each(limit: limit) do |event|
           writer << event

@@ -37,11 +37,15 @@ module Northdrift
         Store::Database.open(options[:data])
         Store::FeedReport.new(Store::Clock.now_us).feeds.each do |feed, volume, _|
           state = feed.paused ? "paused" : feed.problem || "running"
-          puts "#{feed.id}\t#{feed.kind}\t#{Text.display(feed.name)}\t#{volume.day_lines} lines in 24 h\t#{feed.lost} lost\t#{Text.display(state)}"
+          columns = [feed.id, feed.kind, feed.name, "#{volume.day_lines} lines in 24 h", "#{feed.lost} lost", state]
+          puts columns.map { |column| Text.display(column.to_s) }.join("\t")
         end
       end
 
-      { "pause" => [{ paused: true }, "stop taking lines from a source for now"], "resume" => [{ paused: false }, "go on"] }.each do |name, (change, text)|
+      {
+        "pause" => [{ paused: true }, "stop taking lines from a source for now"],
+        "resume" => [{ paused: false }, "go on"]
+      }.each do |name, (change, text)|
         desc "#{name} ID", text
         option :data, Cli::DATA
         define_method(name) { |id| changed(id, **change) }
@@ -54,7 +58,9 @@ module Northdrift
       private
 
       # @return [String] where its lines come from
-      def place(given) = given["port"] ? "#{given['address']}:#{given['port']}" : given.values.first.lines(chomp: true).first
+      def place(given)
+        given["port"] ? "#{given['address']}:#{given['port']}" : given.values.first.lines(chomp: true).first
+      end
 
       def changed(id, **change)
         Store::Database.open(options[:data])
@@ -63,10 +69,16 @@ module Northdrift
       end
 
       def given(kind)
-        values = options.slice("address", "port", "command", "zone", "machine").merge("paths" => options[:paths]&.join("\n")).compact
+        values =
+          options
+            .slice("address", "port", "command", "zone", "machine")
+            .merge("paths" => options[:paths]&.join("\n"))
+            .compact
         values.slice(*Intake::Live::FeedForm::KINDS.fetch(kind, {}).keys).tap do |fit|
           extra = values.keys - fit.keys
-          raise Thor::Error, "a source of kind #{kind} has no --#{extra.first}" if extra.any? && Intake::Live::FeedForm::KINDS.key?(kind)
+          if extra.any? && Intake::Live::FeedForm::KINDS.key?(kind)
+            raise Thor::Error, "a source of kind #{kind} has no --#{extra.first}"
+          end
         end
       end
     end

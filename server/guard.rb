@@ -19,10 +19,13 @@ module Northdrift
 
       def call(env)
         host = env["HTTP_HOST"].to_s
-        return refuse(421, "this server does not answer to the name “#{Text.display(host)}”") unless @hosts.include?(host.sub(/:\d+\z/, ""))
+        unless @hosts.include?(host.sub(/:\d+\z/, ""))
+          return refuse(421, "this server does not answer to the name “#{Text.display(host)}”")
+        end
 
         origin = env["HTTP_ORIGIN"]
-        unless SAFE.include?(env["REQUEST_METHOD"]) || origin.nil? || origin == "http://#{host}" || origin == "https://#{host}"
+        unless SAFE.include?(env["REQUEST_METHOD"]) || origin.nil? || origin == "http://#{host}" ||
+               origin == "https://#{host}"
           return refuse(403, "changes are taken from this application's own pages only")
         end
 
@@ -34,14 +37,26 @@ module Northdrift
       private
 
       def security(nonce)
-        { "content-security-policy" => "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-#{nonce}'; img-src 'self' data:; font-src 'self'; " \
-                                       "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'",
-          "x-content-type-options" => "nosniff", "referrer-policy" => "no-referrer", "cross-origin-opener-policy" => "same-origin",
-          "cross-origin-resource-policy" => "same-origin" }
+        {
+          "content-security-policy" =>
+            "default-src 'none'; script-src 'self'; style-src 'self' 'nonce-#{nonce}'; img-src 'self' data:; " \
+            "font-src 'self'; " \
+            "connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'",
+          "x-content-type-options" => "nosniff", "referrer-policy" => "no-referrer",
+          "cross-origin-opener-policy" => "same-origin", "cross-origin-resource-policy" => "same-origin"
+        }
       end
 
       def refuse(status, detail)
-        [status, { "content-type" => Resource::PROBLEM }, [Oj.dump({ "type" => "/problems/refused", "title" => "Refused", "status" => status, "detail" => detail }, mode: :strict)]]
+        [
+          status, { "content-type" => Resource::PROBLEM },
+          [
+            Oj.dump(
+              { "type" => "/problems/refused", "title" => "Refused", "status" => status, "detail" => detail },
+              mode: :strict
+            )
+          ]
+        ]
       end
     end
   end

@@ -7,10 +7,11 @@ require "socket"
 
 module Northdrift
   module Server
-    # Starts the processes: web workers that answer, one that reads what is uploaded, and the collector. They end together.
+    # Starts the processes: web workers that answer, one that reads what is uploaded, and the collector. They end
+    # together.
     class Launcher
-      # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads; what takes long
-      # is done by a crew of further ones.
+      # A query holds Ruby's lock while SQLite works, so questions are answered by processes, not threads; what takes
+      # long is done by a crew of further ones.
       WORKERS = 2
       # Open pages hold one or two each while they wait for news.
       THREADS = 24
@@ -18,7 +19,13 @@ module Northdrift
       # @param dir [String] data folder
       # @param beside [Hash{String=>#call}] further processes, see {Supervisor}
       # @param ready [#call] called with the address once it answers
-      def initialize(dir, port:, bind: "127.0.0.1", beside: {}, ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush })
+      def initialize(
+        dir,
+        port:,
+        bind: "127.0.0.1",
+        beside: {},
+        ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush }
+      )
         @dir = dir
         @port = port
         @bind = bind
@@ -37,7 +44,9 @@ module Northdrift
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
         events = Puma::Events.new.tap { |all| all.after_booted { @ready.call(address) } }
-        Puma::Launcher.new(configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)).run
+        Puma::Launcher.new(
+          configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)
+        ).run
       ensure
         stop_intake
       end
@@ -49,7 +58,8 @@ module Northdrift
       def check_port
         TCPServer.new(@bind, @port).close
       rescue SystemCallError => error
-        raise Error, "cannot listen on #{@bind}:#{@port}: #{error.message.sub(/ - bind.*/, '')}; choose another with --port"
+        raise Error,
+              "cannot listen on #{@bind}:#{@port}: #{error.message.sub(%r{ - bind.*}, '')}; choose another with --port"
       end
 
       def configuration(app)

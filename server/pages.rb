@@ -28,7 +28,11 @@ module Northdrift
 
       def page(env)
         index = File.join(@dist, "index.html")
-        return [503, { "content-type" => "text/plain; charset=utf-8" }, ["The pages are not built yet: run bin/setup.\n"]] unless File.file?(index)
+        unless File.file?(index)
+          return [
+            503, { "content-type" => "text/plain; charset=utf-8" }, ["The pages are not built yet: run bin/setup.\n"]
+          ]
+        end
 
         html = File.read(index).gsub(NONCE_MARK, env[Guard::NONCE].to_s)
         [200, { "content-type" => "text/html; charset=utf-8", "cache-control" => "no-store" }, [html]]

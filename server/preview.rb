@@ -52,8 +52,11 @@ module Northdrift
         reader = Reading::Catalogue[event.reader]
         out.puts "  line #{event.line_number}: #{reader::TITLE} (#{reader::WHY})"
         inferred = event.inferred.empty? ? "" : " (inferred: #{event.inferred.join(', ')})"
-        rows = { "time" => event.time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ") + inferred, "severity" => "#{Severity.name(event.severity)} (#{event.severity_rule})",
-                 "host.name" => event.machine, "service.name" => event.service, "message" => event.message, "note" => event.note }
+        rows = {
+          "time" => event.time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ") + inferred,
+          "severity" => "#{Severity.name(event.severity)} (#{event.severity_rule})", "host.name" => event.machine,
+          "service.name" => event.service, "message" => event.message, "note" => event.note
+        }
         rows.merge(event.constants, event.fields).compact.each do |name, value|
           out.puts "    #{name.ljust(20)} #{Text.display(value.to_s).gsub("\n", "\n#{' ' * 25}")}"
         end

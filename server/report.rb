@@ -12,17 +12,21 @@ module Northdrift
       Column = Struct.new(:title, :value, :width)
 
       COUNT = Column.new("lines", lambda(&:events), 9)
-      CHANGE = Column.new("change", ->(row) { row.respond_to?(:first_time) && row.first_time ? "first time" : row.change }, 10)
+      CHANGE =
+        Column.new("change", ->(row) { row.respond_to?(:first_time) && row.first_time ? "first time" : row.change }, 10)
       BEFORE = Column.new("before", lambda(&:before), 9)
 
       PATTERNS = [
-        COUNT,
-        Column.new("worst", ->(row) { Severity.name(row.severities.index(&:positive?) || Severity::UNSET) }, 13),
-        Column.new("machines", ->(row) { row.machines.compact.then { |names| names.size == 1 ? names.first : "#{names.size} machines" } }, 14),
-        Column.new("pattern", ->(row) { "#{'  ' if row.with}#{row.text}  (P#{row.id})" })
+        COUNT, Column.new("worst", ->(row) { Severity.name(row.severities.index(&:positive?) || Severity::UNSET) }, 13),
+        Column.new(
+          "machines",
+          ->(row) { row.machines.compact.then { |names| names.size == 1 ? names.first : "#{names.size} machines" } }, 14
+        ), Column.new("pattern", ->(row) { "#{'  ' if row.with}#{row.text}  (P#{row.id})" })
       ].freeze
       WORDS = [COUNT, Column.new("word", lambda(&:word))].freeze
-      VALUES = [COUNT, Column.new("field", lambda(&:field), 24), Column.new("value", ->(row) { Text.display(row.value) })].freeze
+      VALUES = [
+        COUNT, Column.new("field", lambda(&:field), 24), Column.new("value", ->(row) { Text.display(row.value) })
+      ].freeze
       # A value of a field, with the field's name.
       FieldValue = Struct.new(:field, :value, :events, :before, :change)
 
@@ -44,22 +48,35 @@ module Northdrift
       # @param fields [Array<Store::FieldTable::Field>]
       def fields(fields, total, out, values:)
         fields.each do |field|
-          out.puts "#{field.name}: #{field.type}, in #{field.events} of #{total} lines, #{'more than ' if field.cut}#{field.distinct} #{field.distinct == 1 ? 'value' : 'values'}"
+          out.puts "#{field.name}: #{field.type}, in #{field.events} of #{total} lines, #{'more than ' if field.cut}" \
+                   "#{field.distinct} #{field.distinct == 1 ? 'value' : 'values'}"
           numbers = field.numbers
-          out.puts "           #{%w[min median p95 max].map { |name| "#{name} #{Measure::Units.text(numbers[name], numbers['unit'])}" }.join(', ')}" if numbers
-          field.values.first(values).each { |value| out.puts format("%9d  %-10s %s", value.events, value.change, Text.display(value.value)) }
+          if numbers
+            told = %w[min median p95 max].map { |name| "#{name} #{Measure::Units.text(numbers[name], numbers['unit'])}" }
+            out.puts "           #{told.join(', ')}"
+          end
+          field
+            .values
+            .first(values)
+            .each { |value| out.puts format("%9d  %-10s %s", value.events, value.change, Text.display(value.value)) }
         end
       end
 
       # @param measurement [Store::Measurement]
       def measurement(measurement, out)
         clause = measurement.clause
-        columns = [Column.new(clause.aggregate, ->(group) { Measure::Units.text(group.value, measurement.unit) }, 12),
-                   Column.new(clause.by.join(" · "), ->(group) { group.by.nil? ? "other" : group.by.map { |value| Text.display(value || "(none)") }.join(" · ") })]
+        columns = [
+          Column.new(clause.aggregate, ->(group) { Measure::Units.text(group.value, measurement.unit) }, 12),
+          Column.new(
+            clause.by.join(" · "),
+            ->(group) { group.by.nil? ? "other" : group.by.map { |value| Text.display(value || "(none)") }.join(" · ") }
+          )
+        ]
         table(columns, [*measurement.rows, *measurement.other], out) if clause.by.any?
         steps(measurement, out) if measurement.step_us
         missing = measurement.total - measurement.measured
-        out.puts "#{Measure::Units.text(measurement.whole.value, measurement.unit)} over #{measurement.total} lines#{", #{missing} of which have no #{clause.field} to measure" if missing.positive?}"
+        out.puts "#{Measure::Units.text(measurement.whole.value, measurement.unit)} over #{measurement.total} lines" \
+                 "#{", #{missing} of which have no #{clause.field} to measure" if missing.positive?}"
       end
 
       # All groups together, step by step.
@@ -77,7 +94,11 @@ module Northdrift
           text = cell.to_s
           next text unless column.width
 
-          cell.is_a?(Numeric) || column.title == "lines" ? text.rjust(column.width) : text[0, column.width].ljust(column.width)
+          if cell.is_a?(Numeric) || column.title == "lines"
+            text.rjust(column.width)
+          else
+            text[0, column.width].ljust(column.width)
+          end
         end.join("  ").rstrip
       end
       private_class_method :line

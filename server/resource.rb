@@ -32,23 +32,35 @@ module Northdrift
         content_type "application/json"
         not_found unless text?(Rack::Utils.unescape_path(request.path_info))
         request.GET.each do |name, value|
-          raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text") if value.is_a?(LISTS.include?(name) ? Hash : Enumerable)
-          raise BadParameter.new(Text.display(name), "#{Text.display(name)} is no text in UTF-8") unless [name, *value].all? { |text| text?(text) }
+          if value.is_a?(LISTS.include?(name) ? Hash : Enumerable)
+            raise BadParameter.new(name, "#{Text.display(name)} is given once, as a text")
+          end
+          unless [name, *value].all? { |text| text?(text) }
+            raise BadParameter.new(Text.display(name), "#{Text.display(name)} is no text in UTF-8")
+          end
         end
       end
 
       error Measure::Clause::Mistake do |mistake|
-        problem(422, "mistake-in-measure", mistake.message,
-                "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion, "text" => params["measure"].to_s)
+        problem(
+          422, "mistake-in-measure", mistake.message,
+          "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion,
+          "text" => params["measure"].to_s
+        )
       end
 
       error Find::Mistake do |mistake|
-        problem(422, "mistake-in-find-text", mistake.message,
-                "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion, "text" => params["find"].to_s)
+        problem(
+          422, "mistake-in-find-text", mistake.message,
+          "column" => mistake.column, "length" => mistake.length, "suggestion" => mistake.suggestion,
+          "text" => params["find"].to_s
+        )
       end
 
       error(BadParameter) { |error| problem(400, "bad-parameter", error.message, "parameter" => error.parameter) }
-      error(Store::Question::NoComparison) { |error| problem(400, "bad-parameter", error.message, "parameter" => "with") }
+      error(Store::Question::NoComparison) do |error|
+        problem(400, "bad-parameter", error.message, "parameter" => "with")
+      end
       error(Windows::Words::Unclear) { |error| problem(422, "unclear-time", error.message) }
       error(ActiveRecord::RecordNotFound) { problem(404, "not-found", "there is no such thing any more") }
       error(Error) { |error| problem(422, "not-possible", error.message) }
@@ -113,12 +125,21 @@ module Northdrift
       # What is told when an answer has begun already and cannot be ended.
       def cut_short(error)
         warn error.full_message(highlight: false) unless error.is_a?(Error)
-        { "type" => "/problems/cut-short", "title" => "Cut short", "status" => 503, "detail" => error.is_a?(Error) ? error.message : "the answer was cut short; the log of the server says why" }
+        {
+          "type" => "/problems/cut-short", "title" => "Cut short", "status" => 503,
+          "detail" => error.is_a?(Error) ? error.message : "the answer was cut short; the log of the server says why"
+        }
       end
 
       def part(survey, started)
-        sides = { "from_us" => survey.question.from_us, "to_us" => survey.question.to_us, "against_from_us" => survey.against&.from_us, "against_to_us" => survey.against&.to_us }
-        json("done" => survey.done.round(3), "answer" => yield.merge(sides, "milliseconds" => ((clock - started) * 1000).round(1))) << "\n"
+        sides = {
+          "from_us" => survey.question.from_us, "to_us" => survey.question.to_us,
+          "against_from_us" => survey.against&.from_us, "against_to_us" => survey.against&.to_us
+        }
+        json(
+          "done" => survey.done.round(3),
+          "answer" => yield.merge(sides, "milliseconds" => ((clock - started) * 1000).round(1))
+        ) << "\n"
       end
 
       def clock = Process.clock_gettime(Process::CLOCK_MONOTONIC)
@@ -138,19 +159,29 @@ module Northdrift
 
       def problem(status, type, detail, more = {})
         content_type PROBLEM
-        halt status, json({ "type" => "/problems/#{type}", "title" => Rack::Utils::HTTP_STATUS_CODES[status], "status" => status, "detail" => detail }.merge(more.compact))
+        halt status,
+             json(
+               {
+                 "type" => "/problems/#{type}", "title" => Rack::Utils::HTTP_STATUS_CODES[status], "status" => status,
+                 "detail" => detail
+               }.merge(more.compact)
+             )
       end
 
       # @return [Store::Question]
       def question
-        Store::Question.new(find: text("find"), chips: [*Array(params["chip"]).map { |chip| checked("chip", chip) }, *scope, *noise], from_us: time("from"), to_us: time("to"), hidden: hidden)
+        Store::Question.new(
+          find: text("find"), chips: [*Array(params["chip"]).map { |chip| checked("chip", chip) }, *scope, *noise],
+          from_us: time("from"), to_us: time("to"), hidden: hidden
+        )
       end
 
       # @return [Array<String>] the condition of the scope that is on
       def scope
         return [] if params["scope"].to_s.empty?
 
-        scope = Store::Scope.find_by(name: text("scope")) or raise BadParameter.new("scope", "there is no scope “#{Text.display(params['scope'])}” any more")
+        scope = Store::Scope.find_by(name: text("scope")) or
+          raise BadParameter.new("scope", "there is no scope “#{Text.display(params['scope'])}” any more")
         [scope.find]
       end
 
@@ -197,7 +228,9 @@ module Northdrift
         return default if value.nil? || value == ""
 
         number = Integer(value, exception: false) if value.is_a?(String)
-        raise BadParameter.new(name, "#{name} must be a whole number from #{range.begin} to #{range.end}") unless number && range.cover?(number)
+        unless number && range.cover?(number)
+          raise BadParameter.new(name, "#{name} must be a whole number from #{range.begin} to #{range.end}")
+        end
 
         number
       end

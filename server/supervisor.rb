@@ -2,18 +2,20 @@
 
 module Northdrift
   module Server
-    # Keeps processes running: one that ends is started anew. It ends with its parent, however that ends, and they with it.
+    # Keeps processes running: one that ends is started anew. It ends with its parent, however that ends, and they with
+    # it.
     class Supervisor
       LOOK_SECONDS = 0.2
       AGAIN_SECONDS = 1
 
       # @param dir [String] data folder
-      # @return [Hash{String=>#call}] what takes lines in, keeps them and sends them on, by the name of the process; called with what tells when to stop
+      # @return [Hash{String=>#call}] what takes lines in, keeps them and sends them on, by the name of the process;
+      #   called with what tells when to stop
       def self.intake(dir)
         { "northdrift: uploads" => lambda { |stop|
-            Store::Database.open(dir)
-            Intake::Jobs.new(dir).run(stop: stop)
-          },
+          Store::Database.open(dir)
+          Intake::Jobs.new(dir).run(stop: stop)
+        },
           "northdrift: upkeep" => lambda { |stop|
             Store::Database.open(dir)
             Intake::Upkeep.new(stop: stop).run

@@ -35,9 +35,17 @@ module Northdrift
         Intake::Live::Inlets.set_up
         token = Intake::Live::FeedForm.token
         http = Store::Feed.present.find_or_initialize_by(name: NAME, kind: "http")
-        http.update!(given: Intake::Live::FeedForm.check("http", {}).merge("token" => Intake::Live::Inlets::Http.digest(token)), created_us: http.created_us || micros)
+        http.update!(
+          given: Intake::Live::FeedForm.check("http", {}).merge("token" => Intake::Live::Inlets::Http.digest(token)),
+          created_us: http.created_us || micros
+        )
         files = Store::Feed.present.find_or_initialize_by(name: "#{NAME}, files", kind: "follow")
-        files.update!(given: Intake::Live::FeedForm.check("follow", { "paths" => File.join(File.expand_path(dir), FOLDER, "*", "*.log"), "machine" => "*" }), created_us: files.created_us || micros)
+        files.update!(
+          given:
+            Intake::Live::FeedForm.check(
+              "follow", { "paths" => File.join(File.expand_path(dir), FOLDER, "*", "*.log"), "machine" => "*" }
+            ), created_us: files.created_us || micros
+        )
         token
       end
 

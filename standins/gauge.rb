@@ -2,8 +2,8 @@
 
 module Northdrift
   module Standins
-    # The tide gauges at the three terminals: they write in a form of their own, without a stamp, that no reader knows. A
-    # simulated stand-in.
+    # The tide gauges at the three terminals: they write in a form of their own, without a stamp, that no reader knows.
+    # A simulated stand-in.
     module Gauge
       PATH = "weather-1/gauge.log"
       TERMINALS = %w[tar brn auk].freeze
@@ -26,7 +26,10 @@ module Northdrift
         state = Math.cos(phase).positive? ? "rising" : "falling"
         return "gauge #{terminal} battery low at 11.#{second % 10}V, next reading in 30s" if (second % 97).zero?
 
-        format("gauge %s level %.2fm %s, swell %dcm, pump ran %dms", terminal, 1.9 + (1.4 * Math.sin(phase)), state, 12 + (second % 31), 240 + ((second * 7) % 900))
+        format(
+          "gauge %s level %.2fm %s, swell %dcm, pump ran %dms", terminal, 1.9 + (1.4 * Math.sin(phase)), state,
+          12 + (second % 31), 240 + ((second * 7) % 900)
+        )
       end
       private_class_method :line
     end

@@ -7,12 +7,13 @@ require "socket"
 
 module Northdrift
   module Standins
-    # Sends a machine's lines to a collector as such machines do: over syslog, over HTTP, or into a file that is followed.
-    # What cannot be delivered is kept and sent again.
+    # Sends a machine's lines to a collector as such machines do: over syslog, over HTTP, or into a file that is
+    # followed. What cannot be delivered is kept and sent again.
     class Sender
       # How the files of the demo world travel, by the end of their names; the first that fits.
       WAYS = {
-        %r{\A(?:sw|rtr)-.*/device\.log\z} => :udp, %r{/gate\.log\z} => :udp, %r{/(?:bookingd\.log|audit\.json|kiosk\.log)\z} => :http,
+        %r{\A(?:sw|rtr)-.*/device\.log\z} => :udp, %r{/gate\.log\z} => :udp,
+        %r{/(?:bookingd\.log|audit\.json|kiosk\.log)\z} => :http,
         %r{\A(?:bastion-1|dc-01|print-01|hall-kiosk-\d)/} => :tls, %r{/(?:database|access|gauge)\.log\z} => :file
       }.freeze
       USUAL = :tcp
@@ -86,8 +87,21 @@ module Northdrift
 
       # The lines of a machine name it in their path alone.
       def post(lines)
-        body = lines.map { |path, line| line.start_with?("{") && !line.include?('"host"') ? line.sub("{", "{\"host\":\"#{path[%r{\A[^/]+}]}\",") : line }.join("\n")
-        answer = Net::HTTP.post(URI("http://#{@address}:#{@ports.fetch(:http)}/lines"), body, "authorization" => "Bearer #{@token}", "content-type" => "application/x-ndjson")
+        body =
+          lines
+            .map do |path, line|
+              if line.start_with?("{") && !line.include?('"host"')
+                line.sub("{", "{\"host\":\"#{path[%r{\A[^/]+}]}\",")
+              else
+                line
+              end
+            end
+            .join("\n")
+        answer =
+          Net::HTTP.post(
+            URI("http://#{@address}:#{@ports.fetch(:http)}/lines"), body,
+            "authorization" => "Bearer #{@token}", "content-type" => "application/x-ndjson"
+          )
         raise IOError, answer.body unless answer.is_a?(Net::HTTPSuccess)
       end
 

@@ -2,14 +2,15 @@
 
 module Northdrift
   module Store
-    # What time it is, for all processes of the house. A test or a drill has it run ahead of the machine's by the seconds in
-    # NORTHDRIFT_CLOCK_AHEAD (behind, where they are negative). What belongs to the machine itself keeps to the machine's clock:
-    # ages of files, certificates, pauses.
+    # What time it is, for all processes of the house. A test or a drill has it run ahead of the machine's by the
+    # seconds in NORTHDRIFT_CLOCK_AHEAD (behind, where they are negative). What belongs to the machine itself keeps to
+    # the machine's clock: ages of files, certificates, pauses.
     module Clock
       VARIABLE = "NORTHDRIFT_CLOCK_AHEAD"
 
       given = ENV.fetch(VARIABLE, "0")
-      seconds = Float(given, exception: false) or raise Error, "#{VARIABLE} is “#{Text.display(given)}”; it must be a number of seconds"
+      seconds = Float(given, exception: false) or
+        raise Error, "#{VARIABLE} is “#{Text.display(given)}”; it must be a number of seconds"
       @ahead_us = (seconds * 1_000_000).round
 
       module_function

@@ -6,13 +6,16 @@ require "sqlite3"
 
 module Northdrift
   module Store
-    # One data folder, one SQLite database in WAL mode. Any number of processes may read it; writers wait for each other.
+    # One data folder, one SQLite database in WAL mode. Any number of processes may read it; writers wait for each
+    # other.
     module Database
       FILE = "northdrift.db"
       MIGRATIONS = File.join(ROOT, "store/migrations")
       PAGE_BYTES = 8192
-      PRAGMAS = { journal_mode: "wal", synchronous: "normal", wal_autocheckpoint: 4000, cache_size: -32_768, temp_store: "memory",
-                  mmap_size: 0 }.freeze
+      PRAGMAS = {
+        journal_mode: "wal", synchronous: "normal", wal_autocheckpoint: 4000, cache_size: -32_768, temp_store: "memory",
+        mmap_size: 0
+      }.freeze
       # The most that SQLite maps.
       MAPPED_BYTES = 0x7fff0000
       BUSY_SECONDS = 60
@@ -21,10 +24,10 @@ module Northdrift
       # Who writes much leaves others so long between two transactions.
       WAY_SECONDS = 0.005
 
-      # Waiting for another writer. A transaction that reads before it writes is refused at once where another has written
-      # meanwhile (SQLITE_BUSY_SNAPSHOT), so each begins as one that writes. SQLite's own waiting (sqlite3_busy_timeout) looks
-      # ever more seldom, down to ten times a second, and so hardly ever in the moment between two transactions of an
-      # import; and it keeps the other threads of its process, too.
+      # Waiting for another writer. A transaction that reads before it writes is refused at once where another has
+      # written meanwhile (SQLITE_BUSY_SNAPSHOT), so each begins as one that writes. SQLite's own waiting
+      # (sqlite3_busy_timeout) looks ever more seldom, down to ten times a second, and so hardly ever in the moment
+      # between two transactions of an import; and it keeps the other threads of its process, too.
       module Patience
         private
 
@@ -55,8 +58,10 @@ module Northdrift
         FileUtils.mkdir_p(dir)
         path = File.join(dir, FILE)
         create(path) unless there?(dir)
-        ActiveRecord::Base.establish_connection(adapter: "sqlite3", database: path, default_transaction_mode: :immediate, pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS,
-                                                pool: 64)
+        ActiveRecord::Base.establish_connection(
+          adapter: "sqlite3", database: path, default_transaction_mode: :immediate,
+          pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS, pool: 64
+        )
         migrate
         Kinds.forget
         KnownPatterns.forget

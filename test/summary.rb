@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Says what the tests took that have just run, and which of them had to be tried again. With --note the seconds of each file
-# are kept in test/seconds.txt, by which the next run is spread over processes.
+# Says what the tests took that have just run, and which of them had to be tried again. With --note the seconds of each
+# file are kept in test/seconds.txt, by which the next run is spread over processes.
 require "json"
 
 folder = File.expand_path("../tmp", __dir__)
@@ -11,10 +11,12 @@ rows.max_by(15, &:last).each { |_, name, seconds| puts format("  %6.1f  %s", sec
 
 if ARGV.include?("--note")
   files = rows.group_by(&:first).transform_values { |some| some.sum(&:last) }
-  File.write(File.expand_path("seconds.txt", __dir__), files.sort.map { |path, seconds| "#{path}:#{seconds.round(1)}\n" }.join)
+  lines = files.sort.map { |path, seconds| "#{path}:#{seconds.round(1)}\n" }
+  File.write(File.expand_path("seconds.txt", __dir__), lines.join)
 end
 
 again = File.join(folder, "failures/tried-again.txt")
 tried = File.exist?(again) ? File.readlines(again) : []
-puts tried.empty? ? "No test had to be tried again." : "Tried again, each a fault to be mended (tmp/failures has pictures):"
+puts "No test had to be tried again." if tried.empty?
+puts "Tried again, each a fault to be mended (tmp/failures has pictures):" if tried.any?
 puts(tried.map { |line| "  #{line}" })

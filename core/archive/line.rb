@@ -16,8 +16,11 @@ module Northdrift
       # @param source [String] name of its source
       # @return [Hash{String=>Object}] for JSON
       def of(event, source)
-        values = { "time" => Time.at(0, event.time_us, :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), "source" => source, "line" => event.line_number,
-                   "offset" => event.offset, "reader" => event.reader.to_s, **bytes("message", event.message), **bytes("raw", event.raw) }
+        values = {
+          "time" => Time.at(0, event.time_us, :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%S.%6NZ"),
+          "source" => source, "line" => event.line_number, "offset" => event.offset, "reader" => event.reader.to_s,
+          **bytes("message", event.message), **bytes("raw", event.raw)
+        }
         PLAIN.each { |name| values[name] = event[name] }
         values.merge("inferred" => event.inferred.map(&:to_s))
       end
@@ -29,7 +32,13 @@ module Northdrift
         event = Event.new
         PLAIN.each { |name| event[name] = values.fetch(name) }
         event.time_us = (Time.iso8601(values.fetch("time")).to_r * 1_000_000).to_i
-        %w[raw message].each { |name| event[name] = values.key?("#{name}_base64") ? Base64.strict_decode64(values["#{name}_base64"]) : values.fetch(name).b }
+        %w[raw message].each do |name|
+          event[name] = if values.key?("#{name}_base64")
+            Base64.strict_decode64(values["#{name}_base64"])
+          else
+            values.fetch(name).b
+          end
+        end
         event.reader = values.fetch("reader").to_sym
         event.inferred = event.inferred.map(&:to_sym)
         event.line_number = Integer(values.fetch("line"))

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Cases
-    # What is written of a case, whatever it is written as: its facts, its pins in the order in which they truly happened, and the
-    # evidence with its hashes.
+    # What is written of a case, whatever it is written as: its facts, its pins in the order in which they truly
+    # happened, and the evidence with its hashes.
     class Report
       # @!attribute at_us [Integer] microseconds UTC, by the clock that is right
       # @!attribute told_us [Integer] as its own machine has it
@@ -16,7 +16,10 @@ module Northdrift
       # @!attribute sha256 [String, nil] of these
       # @!attribute source [String, nil] where the line stands
       # @!attribute chart [Chart, nil]
-      Pin = Struct.new(:at_us, :told_us, :kind, :machine, :severity, :text, :note, :raw, :sha256, :source, :chart, keyword_init: true)
+      Pin =
+        Struct.new(
+          :at_us, :told_us, :kind, :machine, :severity, :text, :note, :raw, :sha256, :source, :chart, keyword_init: true
+        )
 
       # Lines over time.
       # @!attribute counts [Array<Array<Integer>>] counts of the nine severities by step
@@ -63,8 +66,10 @@ module Northdrift
       private
 
       def told(facts)
-        [["Status", STATUS.fetch(facts[:status])], ["Began", facts[:onset_us] && Report.time(facts[:onset_us])], ["Effect", facts[:effect]], ["Cause", facts[:cause]], ["Remedy", facts[:remedy]],
-         ["Note", facts[:note]]].reject { |_, text| text.to_s.strip.empty? }.map { |title, text| Fact.new(title, text) }
+        [
+          ["Status", STATUS.fetch(facts[:status])], ["Began", facts[:onset_us] && Report.time(facts[:onset_us])],
+          ["Effect", facts[:effect]], ["Cause", facts[:cause]], ["Remedy", facts[:remedy]], ["Note", facts[:note]]
+        ].reject { |_, text| text.to_s.strip.empty? }.map { |title, text| Fact.new(title, text) }
       end
     end
   end

@@ -2,10 +2,12 @@
 
 module Northdrift
   module Cause
-    # When something began to come more often: the likeliest single rise of the rate of a Poisson process (likelihood ratio for a
-    # change point; Akman and Raftery, "Asymptotic inference for a change-point Poisson process", Annals of Statistics 14, 1986).
+    # When something began to come more often: the likeliest single rise of the rate of a Poisson process (likelihood
+    # ratio for a change point; Akman and Raftery, "Asymptotic inference for a change-point Poisson process", Annals of
+    # Statistics 14, 1986).
     module ChangePoint
-      # By how much the logarithm of the likelihood must grow, beside the logarithm of the number of places where it was tried.
+      # By how much the logarithm of the likelihood must grow, beside the logarithm of the number of places where it was
+      # tried.
       LEAST_GAIN = 5.0
       # The new rate must be there from its start: what stands alone before it is of the old one.
       START = 3
@@ -49,7 +51,10 @@ module Northdrift
         rates = [step.zero? ? 0.0 : before.fdiv(step), after.fdiv(steps - step)]
         return if rates[1] <= rates[0]
 
-        Found.new(step, *rates, likelihood(before, rates[0]) + likelihood(after, rates[1]) - likelihood(total, total.fdiv(steps)), false)
+        Found.new(
+          step, *rates,
+          likelihood(before, rates[0]) + likelihood(after, rates[1]) - likelihood(total, total.fdiv(steps)), false
+        )
       end
       private_class_method :candidate
 

@@ -4,8 +4,9 @@ require "yaml"
 
 module Northdrift
   module Cause
-    # Orders what happened before the onset of trouble by how likely it is to be the cause: by its kind, by how long before it was, by
-    # how far it is from the machine in trouble along what that cannot do without, and by how often such a thing came without harm.
+    # Orders what happened before the onset of trouble by how likely it is to be the cause: by its kind, by how long
+    # before it was, by how far it is from the machine in trouble along what that cannot do without, and by how often
+    # such a thing came without harm.
     class Ranking
       WEIGHTS = YAML.safe_load_file(File.join(__dir__, "weights.yml")).freeze
       KINDS = WEIGHTS.fetch("kinds").freeze
@@ -46,16 +47,26 @@ module Northdrift
         candidates = happenings.select { |one| candidate?(one) }.map do |one|
           past = block_given? ? yield(one) : NEVER
           steps = @reach[one.machine]
-          where = steps ? (steps.zero? ? "here" : "below") : @beside.include?(one.machine) ? "beside" : "elsewhere"
+          where = if steps
+            steps.zero? ? "here" : "below"
+          else
+            @beside.include?(one.machine) ? "beside" : "elsewhere"
+          end
           before_us = @onset_us - one.time_us
-          Candidate.new(one, KINDS.fetch(one.kind) * nearness(steps, where) * way(one.machine, where) * recency(before_us) * past.weight, before_us, steps, where, past)
+          Candidate.new(
+            one,
+            KINDS.fetch(one.kind) * nearness(steps, where) * way(one.machine, where) * recency(before_us) * past.weight,
+            before_us, steps, where, past
+          )
         end
         candidates.sort_by { |one| [-one.score, -one.happening.time_us] }
       end
 
       private
 
-      def candidate?(happening) = KINDS.key?(happening.kind) && happening.time_us <= @onset_us && !RECOVERY.match?(happening.says)
+      def candidate?(happening)
+        KINDS.key?(happening.kind) && happening.time_us <= @onset_us && !RECOVERY.match?(happening.says)
+      end
 
       def nearness(steps, where)
         return WEIGHTS.fetch(where) if steps.nil?

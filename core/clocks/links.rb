@@ -2,11 +2,14 @@
 
 module Northdrift
   module Clocks
-    # Both ends of a link say when it comes and goes, each naming the other: what both saw happened at one moment, so that
-    # the differences of their times tell how far their clocks are apart. The words are common practice, with no source.
+    # Both ends of a link say when it comes and goes, each naming the other: what both saw happened at one moment, so
+    # that the differences of their times tell how far their clocks are apart. The words are common practice, with no
+    # source.
     class Links
       # What finds such lines.
-      FIND = "(link or neighbor or neighbour or adjacency or peer or carrier) and (up or down or lost or established or full)"
+      FIND =
+        "(link or neighbor or neighbour or adjacency or peer or carrier) and (up or down or lost or established or " \
+        "full)"
       UP = /\b(?:up|established|full)\b/i
       DOWN = /\b(?:down|lost)\b/i
       NAMES = /[[:alnum:]_][[:alnum:]_.-]*[[:alnum:]_]/
@@ -29,13 +32,19 @@ module Northdrift
       # @param message [String]
       def add(machine, clock, time_us, message)
         state = state(message) or return
-        (message.scan(NAMES).uniq & @machines.to_a).each { |other| @seen[[[machine, other], state]] << [clock, time_us] unless other == machine }
+        (message.scan(NAMES).uniq & @machines.to_a).each do |other|
+          @seen[[[machine, other], state]] << [clock, time_us] unless other == machine
+        end
       end
 
-      # @return [Hash{Array(Object, Object)=>Array<Array(Integer, Integer)>}] by pair of clocks: the bounds in microseconds
-      #   between which the second is ahead of the first, one for each moment that both tell of
+      # @return [Hash{Array(Object, Object)=>Array<Array(Integer, Integer)>}] by pair of clocks: the bounds in
+      #   microseconds between which the second is ahead of the first, one for each moment that both tell of
       def bounds
-        differences.filter_map { |pair, (by_us, fewest)| agreed(by_us, fewest)&.then { |found| [pair, found.map { |one| [one - NOTICED_US, one + NOTICED_US] }] } }.to_h
+        differences
+          .filter_map do |pair, (by_us, fewest)|
+            agreed(by_us, fewest)&.then { |found| [pair, found.map { |one| [one - NOTICED_US, one + NOTICED_US] }] }
+          end
+          .to_h
       end
 
       private
@@ -57,7 +66,12 @@ module Northdrift
           there = @seen[[[other, machine], state]]
           here.group_by(&:first).to_a.product(there.group_by(&:first).to_a).each do |(one, ours), (two, theirs)|
             entry = found[[one, two]]
-            entry[0].concat(ours.product(theirs).map { |(_, first), (_, second)| second - first }.select { |by_us| by_us.abs <= APART_US })
+            entry[0].concat(
+              ours
+                .product(theirs)
+                .map { |(_, first), (_, second)| second - first }
+                .select { |by_us| by_us.abs <= APART_US }
+            )
             entry[1] += [ours.size, theirs.size].min
           end
         end
@@ -73,7 +87,11 @@ module Northdrift
         return if best.size < Offsets::LEAST || best.size < fewest * Offsets::AGREE
 
         # A link that comes and goes at even intervals fits as well, or nearly, one interval later.
-        best if groups.none? { |group| group.size > best.size * RIVAL && (group.first > best.last || group.last < best.first) }
+        if groups.none? do |group|
+             group.size > best.size * RIVAL && (group.first > best.last || group.last < best.first)
+           end
+          best
+        end
       end
     end
   end

@@ -2,16 +2,16 @@
 
 module Northdrift
   module Clocks
-    # How far clocks are apart, told by exchanges that two machines saw: who asked saw the longer part of it, so that the
-    # other's lines must lie between. Each exchange bounds the offset as a request and its answer do (RFC 5905, section 8);
-    # the offset is where most bounds agree (K. Marzullo: "Maintaining the time in a distributed system", 1984, the
-    # algorithm that RFC 5905, section 11.2.1 builds on).
+    # How far clocks are apart, told by exchanges that two machines saw: who asked saw the longer part of it, so that
+    # the other's lines must lie between. Each exchange bounds the offset as a request and its answer do (RFC 5905,
+    # section 8); the offset is where most bounds agree (K. Marzullo: "Maintaining the time in a distributed system",
+    # 1984, the algorithm that RFC 5905, section 11.2.1 builds on).
     class Offsets
       # Exchanges that a pair of clocks must have, and the share of them that must agree.
       LEAST = 3
       AGREE = 0.6
-      # Clocks that are no further apart are taken to be the same: so much may be the way of the message, and who asked may
-      # have been taken for who answered.
+      # Clocks that are no further apart are taken to be the same: so much may be the way of the message, and who asked
+      # may have been taken for who answered.
       SAME_US = 1_000_000
 
       # @!attribute offset_us [Integer] by which the clock is ahead of the others; behind when negative
@@ -88,7 +88,9 @@ module Northdrift
           around[clock].each do |other, by_us, link|
             next if found.key?(other)
 
-            found[other] = Offset.new(found[clock].offset_us + by_us, found[clock].error_us + link.error_us, link.exchanges)
+            found[other] = Offset.new(
+              found[clock].offset_us + by_us, found[clock].error_us + link.error_us, link.exchanges
+            )
             waiting << other
           end
         end

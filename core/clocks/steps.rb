@@ -8,9 +8,14 @@ module Northdrift
     # What the machines' own logs tell of clocks that were set: a message of a time daemon, a kernel or an operating
     # system. The words are common practice, with no source.
     module Steps
-      AMOUNT = RE2::Regexp.new('(?i)\b(?:clock|time)\b.{0,40}?\b(?:stepped|step|wrong|jumped|adjusted|moved|reset)\b[^-+0-9]{0,20}([-+]?\d+(?:\.\d+)?) ?(s|sec|seconds|ms|milliseconds)\b')
+      AMOUNT =
+        RE2::Regexp.new(
+          '(?i)\b(?:clock|time)\b.{0,40}?\b(?:stepped|step|wrong|jumped|adjusted|moved|reset)\b[^-+0-9]{0,20}([-+]?\d' \
+          '+(?:\.\d+)?) ?(s|sec|seconds|ms|milliseconds)\b'
+        )
       BACKWARD = RE2::Regexp.new('(?i)\b(?:back|backward|backwards)\b')
-      FROM_TO = RE2::Regexp.new('(?i)time (?:has|was) changed to (\d{4}-\d\d-\d\dT[\d:.]+)Z? from (\d{4}-\d\d-\d\dT[\d:.]+)Z?')
+      FROM_TO =
+        RE2::Regexp.new('(?i)time (?:has|was) changed to (\d{4}-\d\d-\d\dT[\d:.]+)Z? from (\d{4}-\d\d-\d\dT[\d:.]+)Z?')
       # What finds such lines.
       FIND = "(clock or time) and (stepped or step or wrong or jumped or adjusted or moved or reset or changed)"
 

@@ -2,9 +2,9 @@
 
 module Northdrift
   module Compare
-    # Do two things happen at the same time more often than by chance? The steps of time in which each happens are taken as
-    # draws without replacement: Fisher's exact test, one-sided (R. A. Fisher: "On the interpretation of chi-squared from
-    # contingency tables, and the calculation of P", J. R. Stat. Soc. 85, 1922).
+    # Do two things happen at the same time more often than by chance? The steps of time in which each happens are taken
+    # as draws without replacement: Fisher's exact test, one-sided (R. A. Fisher: "On the interpretation of chi-squared
+    # from contingency tables, and the calculation of P", J. R. Stat. Soc. 85, 1922).
     module Coincidence
       # Below this, what comes together is taken to belong together.
       CHANCE = 0.01

@@ -33,8 +33,8 @@ module Northdrift
         [log_sum(mine, other), 0.0].min
       end
 
-      # The false discovery rate at which each is still taken for a change (Y. Benjamini, Y. Hochberg, J. R. Stat. Soc. B 57,
-      # 1995), so that a table with a thousand rows is not full of chance.
+      # The false discovery rate at which each is still taken for a change (Y. Benjamini, Y. Hochberg, J. R. Stat. Soc.
+      # B 57, 1995), so that a table with a thousand rows is not full of chance.
       # @param log_ps [Array<Float>] natural logarithms of p-values
       # @return [Array<Float>] natural logarithms of the adjusted values, in the same order
       def adjusted(log_ps)
@@ -82,8 +82,8 @@ module Northdrift
       def log_share_above(k, n, share) = k <= 0 ? 0.0 : log_beta_share(k, n - k + 1, share)
       private_class_method :log_share_above
 
-      # Logarithm of the regularized incomplete beta function I(x; a, b), by its continued fraction (NIST Digital Library
-      # of Mathematical Functions, 8.17.22), which converges quickly where x is below the mean.
+      # Logarithm of the regularized incomplete beta function I(x; a, b), by its continued fraction (NIST Digital
+      # Library of Mathematical Functions, 8.17.22), which converges quickly where x is below the mean.
       def log_beta_share(a, b, x)
         front = (a * Math.log(x)) + (b * Math.log(1 - x)) + log_gamma(a + b) - log_gamma(a) - log_gamma(b)
         return front - Math.log(a) + Math.log(fraction(a, b, x)) if x < (a + 1).fdiv(a + b + 2)

@@ -26,7 +26,9 @@ module Northdrift
       end
 
       # @return [String] what to say of a name that no field has
-      def unknown(name, near) = near ? "no line has a field “#{name}”; did you mean #{near}?" : "no line has a field “#{name}”"
+      def unknown(name, near)
+        near ? "no line has a field “#{name}”; did you mean #{near}?" : "no line has a field “#{name}”"
+      end
     end
   end
 end

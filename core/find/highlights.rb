@@ -8,8 +8,8 @@ module Northdrift
       module_function
 
       # @param node [Object] of {Tree}
-      # @return [Array<Hash>] "tokens" in order with "open" when the last may go on, or "text" that may stand anywhere, or
-      #   "pattern" of a regular expression
+      # @return [Array<Hash>] "tokens" in order with "open" when the last may go on, or "text" that may stand anywhere,
+      #   or "pattern" of a regular expression
       def of(node)
         case node
         when Tree::All, Tree::Any then node.children.flat_map { |child| of(child) }.uniq

@@ -7,7 +7,8 @@ module Northdrift
     # Cuts a find text into tokens. What is typed stands as it is where possible: an operator counts as one only after a
     # field's name, so that `->`, `/a?b=c` and `<34>` are words.
     class Lexer
-      # @!attribute type [Symbol] :word, :field (a name in quotes), :quoted, :regex, :operator, :open, :close, :comma, :end
+      # @!attribute type [Symbol] :word, :field (a name in quotes), :quoted, :regex, :operator, :open, :close, :comma,
+      #   :end
       # @!attribute text [String]
       # @!attribute column [Integer] from 1
       # @!attribute length [Integer] characters as typed

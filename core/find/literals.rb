@@ -4,9 +4,12 @@ require "strscan"
 
 module Northdrift
   module Find
-    # Finds the fixed text that a regular expression cannot match without, so that an index can narrow the search before the
-    # expression itself is tried. When in doubt it says less.
+    # Finds the fixed text that a regular expression cannot match without, so that an index can narrow the search before
+    # the expression itself is tried. When in doubt it says less.
     module Literals
+      ESCAPE = '\\\\[pP](?:\{[^}]*\}|.)|\\\\x\{[^}]*\}|\\\\x[0-9A-Fa-f]{2}|\\\\[0-7]{1,3}|\\\\Q.*?(?:\\\\E|\z)|\\\\.'
+      CLASS = '\[\^?\]?(?:\\\\.|\[:\^?\w+:\]|[^\]\\\\])*\]'
+      OTHER = /#{ESCAPE}|#{CLASS}/m
       SPECIAL = /[\\.\[\](){}*+?|^$]/
 
       OPEN_LENGTH = 4
@@ -17,7 +20,8 @@ module Northdrift
       # @param pattern [String] RE2 syntax
       # @return [Array<String>] texts that every match holds, in order, each without a gap; case as written
       def required(pattern)
-        return [] if pattern.match?(/\|/) || pattern.match?(/\(\?[^:)]*[is]/) # alternatives and flags: not worth the risk
+        # alternatives and flags: not worth the risk
+        return [] if pattern.match?(/\|/) || pattern.match?(/\(\?[^:)]*[is]/)
 
         runs = []
         run = +""
@@ -39,7 +43,8 @@ module Northdrift
       end
 
       # @param text [String] one of the texts
-      # @return [Array<String>] tokens that stand whole in every match: those with a separator on both sides within the text
+      # @return [Array<String>] tokens that stand whole in every match: those with a separator on both sides within the
+      #   text
       def whole_tokens(text)
         tokens = []
         text.scan(Words::TOKEN) do
@@ -50,8 +55,8 @@ module Northdrift
       end
 
       # @param text [String] one of the texts
-      # @return [Array<String>] adjacent tokens of every match: those that stand whole, and at the end, with "*", one that
-      #   may go on there, when it is long enough to tell much
+      # @return [Array<String>] adjacent tokens of every match: those that stand whole, and at the end, with "*", one
+      #   that may go on there, when it is long enough to tell much
       def tokens(text)
         whole = whole_tokens(text)
         open = text[OPEN_END, 1]
@@ -69,7 +74,7 @@ module Northdrift
       def skip_other(scanner)
         return skip_group(scanner) if scanner.check(/\(/)
 
-        scanner.skip(/\\[pP](?:\{[^}]*\}|.)|\\x\{[^}]*\}|\\x[0-9A-Fa-f]{2}|\\[0-7]{1,3}|\\Q.*?(?:\\E|\z)|\\.|\[\^?\]?(?:\\.|\[:\^?\w+:\]|[^\]\\])*\]/m) || scanner.getch
+        scanner.skip(OTHER) || scanner.getch
       end
       private_class_method :skip_other
 

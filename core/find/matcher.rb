@@ -44,14 +44,15 @@ module Northdrift
 
       def textual(node)
         test = case node
-               when Tree::Word then word(node.text)
-               when Tree::Phrase then phrase(Words.tokens(node.text))
-               when Tree::Prefix then prefix(node.text)
-               when Tree::Contains then contains(node.text)
-               when Tree::Glob then regex(Globs.pattern(node.text))
-               end
+        when Tree::Word then word(node.text)
+        when Tree::Phrase then phrase(Words.tokens(node.text))
+        when Tree::Prefix then prefix(node.text)
+        when Tree::Contains then contains(node.text)
+        when Tree::Glob then regex(Globs.pattern(node.text))
+        end
         lambda do |subject|
-          test.call(subject.text) || (subject.machine && test.call(subject.machine)) || (subject.service && test.call(subject.service)) || false
+          test.call(subject.text) || (subject.machine && test.call(subject.machine)) ||
+            (subject.service && test.call(subject.service)) || false
         end
       end
 
@@ -74,12 +75,16 @@ module Northdrift
         lambda do |subject|
           next false if standing && !standing.match?(subject)
 
-          sequence?(Words.tokens(subject), tokens) { |have, want, index| index == last ? have.start_with?(want) : have == want }
+          sequence?(Words.tokens(subject), tokens) do |have, want, index|
+            index == last ? have.start_with?(want) : have == want
+          end
         end
       end
 
       def sequence?(have, want)
-        (0..have.size - want.size).any? { |at| want.each_with_index.all? { |token, index| yield have[at + index], token, index } }
+        (0..have.size - want.size).any? do |at|
+          want.each_with_index.all? { |token, index| yield have[at + index], token, index }
+        end
       end
 
       def contains(text)
@@ -112,13 +117,19 @@ module Northdrift
 
       def on_field(field, test)
         case field
-        when "message" then ->(subject) { test.call(subject.message) }
-        when "text" then ->(subject) { test.call(subject.raw.call) }
-        when "source" then ->(subject) { (name = subject.fields.call["source"]) && (test.call(name) || test.call(File.basename(name))) || false }
-        else lambda do |subject|
-          value = subject.fields.call[field]
-          !value.nil? && Values.fits?(test, value)
-        end
+        when "message"
+          ->(subject) { test.call(subject.message) }
+        when "text"
+          ->(subject) { test.call(subject.raw.call) }
+        when "source"
+          lambda do |subject|
+            (name = subject.fields.call["source"]) && (test.call(name) || test.call(File.basename(name))) || false
+          end
+        else
+          lambda do |subject|
+            value = subject.fields.call[field]
+            !value.nil? && Values.fits?(test, value)
+          end
         end
       end
     end

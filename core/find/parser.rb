@@ -87,8 +87,13 @@ module Northdrift
       end
 
       def word(token)
-        mistake("“#{token.text}” needs a condition before it; to find the word, put it in quotes", token) if %w[and or].include?(token.text.downcase)
-        return has(token) if token.keyword?("has") && (peek.type == :quoted || (peek.type == :word && peek.text.match?(/\A#{Lexer::FIELD}\z/o)))
+        if %w[and or].include?(token.text.downcase)
+          mistake("“#{token.text}” needs a condition before it; to find the word, put it in quotes", token)
+        end
+        if token.keyword?("has") &&
+           (peek.type == :quoted || (peek.type == :word && peek.text.match?(/\A#{Lexer::FIELD}\z/o)))
+          return has(token)
+        end
 
         text = token.text
         return Tree::Word.new(text) unless text.include?("*")
@@ -138,7 +143,9 @@ module Northdrift
       def equal(field, value)
         return severities(value) { |code, wanted| code == wanted } if field == "severity"
 
-        mistake("a pattern goes by its number, like P12; “#{value.text}” is none", value) if field == "pattern" && !value.text.match?(PATTERN)
+        if field == "pattern" && !value.text.match?(PATTERN)
+          mistake("a pattern goes by its number, like P12; “#{value.text}” is none", value)
+        end
         Tree::Compare.new(field, value.type == :quoted ? :exactly : :==, value.text)
       end
 
@@ -150,7 +157,12 @@ module Northdrift
           return severities(value) { |code, wanted| code != Severity::UNSET && wanted.public_send(sign, code) }
         end
 
-        mistake("#{operator.text} compares numbers, and “#{value.text}” is none (units like ms, s, KB, MB may follow one)", value) unless Quantity.parse(value.text)
+        unless Quantity.parse(value.text)
+          mistake(
+            "#{operator.text} compares numbers, and “#{value.text}” is none (units like ms, s, KB, MB may follow one)",
+            value
+          )
+        end
         Tree::Compare.new(field, sign, value.text)
       end
 
@@ -158,7 +170,9 @@ module Northdrift
         wanted = Severity.from_word(value.text) || (value.text.match?(/\A[0-7]\z/) ? value.text.to_i : nil)
         unless wanted
           near = DidYouMean::SpellChecker.new(dictionary: Severity::NAMES).correct(value.text).first
-          mistake("there is no severity “#{value.text}”; they are #{Severity::NAMES.join(', ')}", value, suggestion: near)
+          mistake(
+            "there is no severity “#{value.text}”; they are #{Severity::NAMES.join(', ')}", value, suggestion: near
+          )
         end
         Tree::Severities.new((0..8).select { |code| yield code, wanted })
       end
@@ -172,7 +186,10 @@ module Northdrift
           break if value.type == :close && nodes.any?
 
           unless %i[word quoted].include?(value.type)
-            mistake(value.type == :end ? "the ( opened here is not closed" : "a value is missing here", value.type == :end ? opening : value)
+            mistake(
+              value.type == :end ? "the ( opened here is not closed" : "a value is missing here",
+              value.type == :end ? opening : value
+            )
           end
           list_values(value).each { |part| nodes << equal(field, part) }
         end

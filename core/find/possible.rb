@@ -2,8 +2,9 @@
 
 module Northdrift
   module Find
-    # Says whether a find text can be true of a line of which only some fields are known: of a machine's lines, say, before one
-    # of them is looked at. Conditions on other fields may hold or not (the logic of three values of S. C. Kleene, 1938).
+    # Says whether a find text can be true of a line of which only some fields are known: of a machine's lines, say,
+    # before one of them is looked at. Conditions on other fields may hold or not (the logic of three values of S. C.
+    # Kleene, 1938).
     class Possible
       # @param tree [Object] a node of {Tree}
       # @param fields [Array<String>] names of the fields that are known
@@ -24,12 +25,18 @@ module Northdrift
       # @return [#call] that gives true, false, or nil where it is not known
       def compile(node)
         case node
-        when Tree::All then together(node.children, false)
-        when Tree::Any then together(node.children, true)
-        when Tree::Not then compile(node.child).then { |test| ->(subject) { negate(test.call(subject)) } }
-        when Tree::Everything then ->(_) { true }
-        when Tree::Compare, Tree::Has, Tree::Matches then @fields.include?(node.field) ? Matcher.new(node).method(:match?) : ->(_) {}
-        else ->(_) {}
+        when Tree::All
+          together(node.children, false)
+        when Tree::Any
+          together(node.children, true)
+        when Tree::Not
+          compile(node.child).then { |test| ->(subject) { negate(test.call(subject)) } }
+        when Tree::Everything
+          ->(_) { true }
+        when Tree::Compare, Tree::Has, Tree::Matches
+          @fields.include?(node.field) ? Matcher.new(node).method(:match?) : ->(_) {}
+        else
+          ->(_) {}
         end
       end
 

@@ -5,7 +5,8 @@ module Northdrift
     # A number with its unit. Durations are compared in seconds, sizes in bytes; multiples of bytes are of 1000 with
     # SI prefixes and of 1024 with the binary ones of IEC 80000-13 (KiB, MiB …).
     Quantity = Struct.new(:number, :unit) do
-      # @return [Numeric] in the base unit; a whole number as long as it can be, since identifiers have more digits than a Float
+      # @return [Numeric] in the base unit; a whole number as long as it can be, since identifiers have more digits than
+      #   a Float
       def base = number * factor
 
       # @return [Symbol, nil] :time, :size, or nil for a bare number
@@ -18,18 +19,20 @@ module Northdrift
     class Quantity
       UNITS = {
         "ns" => [:time, 1e-9], "us" => [:time, 1e-6], "µs" => [:time, 1e-6], "ms" => [:time, 1e-3], "s" => [:time, 1],
-        "sec" => [:time, 1], "m" => [:time, 60.0], "min" => [:time, 60.0], "h" => [:time, 3600.0], "d" => [:time, 86_400.0],
-        "b" => [:size, 1], "kb" => [:size, 1e3], "mb" => [:size, 1e6], "gb" => [:size, 1e9], "tb" => [:size, 1e12],
-        "kib" => [:size, 1024.0], "mib" => [:size, 1024.0**2], "gib" => [:size, 1024.0**3], "tib" => [:size, 1024.0**4],
-        "%" => [:share, 1]
+        "sec" => [:time, 1], "m" => [:time, 60.0], "min" => [:time, 60.0], "h" => [:time, 3600.0],
+        "d" => [:time, 86_400.0], "b" => [:size, 1], "kb" => [:size, 1e3], "mb" => [:size, 1e6], "gb" => [:size, 1e9],
+        "tb" => [:size, 1e12], "kib" => [:size, 1024.0], "mib" => [:size, 1024.0**2], "gib" => [:size, 1024.0**3],
+        "tib" => [:size, 1024.0**4], "%" => [:share, 1]
       }.freeze
       # The largest unit must not carry a number beyond either.
       MOST = 1e280
       SYNTAX = /\A([-+]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][-+]?\d+)?) ?([A-Za-zµ%]{0,3})\z/
       WHOLE = /\A[-+]?\d+\z/
       # What the ending of a field's name says about its bare numbers.
-      NAME_UNITS = { "ms" => "ms", "us" => "us", "ns" => "ns", "s" => "s", "sec" => "s", "seconds" => "s", "millis" => "ms",
-                     "bytes" => "b", "kb" => "kb", "mb" => "mb" }.freeze
+      NAME_UNITS = {
+        "ms" => "ms", "us" => "us", "ns" => "ns", "s" => "s", "sec" => "s", "seconds" => "s", "millis" => "ms",
+        "bytes" => "b", "kb" => "kb", "mb" => "mb"
+      }.freeze
 
       # @param text [String, Numeric]
       # @return [Quantity, nil] nil when it is no number, one that is too large, or has a unit that is not known

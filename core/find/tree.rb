@@ -22,7 +22,8 @@ module Northdrift
       Glob = Struct.new(:text)
 
       # @!attribute field [String]
-      # @!attribute operator [Symbol] :==, :exactly (what was typed in quotes: no open places, no units), :<, :<=, :>, :>=
+      # @!attribute operator [Symbol] :==, :exactly (what was typed in quotes: no open places, no units), :<, :<=, :>,
+      #   :>=
       # @!attribute value [String] as typed
       Compare = Struct.new(:field, :operator, :value)
       # @!attribute pattern [String] RE2 syntax
@@ -46,7 +47,13 @@ module Northdrift
       # @return [Object] node
       def swap(node, condition)
         children = node.is_a?(All) ? node.children : [node]
-        all([*children.reject { |child| child.is_a?(Compare) && child.field == condition.field && EQUAL.include?(child.operator) }, condition])
+        all(
+          [
+            *children.reject do |child|
+              child.is_a?(Compare) && child.field == condition.field && EQUAL.include?(child.operator)
+            end, condition
+          ]
+        )
       end
 
       EQUAL = %i[== exactly].freeze

@@ -58,7 +58,8 @@ module Northdrift
       private_class_method :equal
 
       def glob(wanted)
-        regex = RE2::Regexp.new("(?is)\\A#{wanted.split('*', -1).map { |part| RE2::Regexp.escape(part) }.join('.*')}\\z")
+        regex =
+          RE2::Regexp.new("(?is)\\A#{wanted.split('*', -1).map { |part| RE2::Regexp.escape(part) }.join('.*')}\\z")
         ->(value) { regex.match?(value.to_s) }
       end
       private_class_method :glob
@@ -66,7 +67,10 @@ module Northdrift
       def network(wanted)
         net = address(wanted)
         text = wanted.downcase
-        ->(value) { value.to_s.downcase == text || (other = address(value.to_s)) && other.family == net.family && net.include?(other) || false }
+        lambda do |value|
+          value.to_s.downcase == text ||
+            (other = address(value.to_s)) && other.family == net.family && net.include?(other) || false
+        end
       end
       private_class_method :network
 

@@ -5,9 +5,10 @@ require "active_support/time"
 
 module Northdrift
   module Fleet
-    # How long machines were up, down and silent, per day. Down is from the last line before a start to that start, as the restart
-    # verdicts have it; silent is a stretch without lines where there normally are some, as far as it was not down; up is the rest of the
-    # time since its first line. A machine that is silent need not be down: what it was cannot be told from its lines.
+    # How long machines were up, down and silent, per day. Down is from the last line before a start to that start, as
+    # the restart verdicts have it; silent is a stretch without lines where there normally are some, as far as it was
+    # not down; up is the rest of the time since its first line. A machine that is silent need not be down: what it was
+    # cannot be told from its lines.
     class Availability
       SECOND_US = 1_000_000
 
@@ -46,7 +47,9 @@ module Northdrift
       end
 
       # @return [Array<Stretch>] of a machine, those that lie within the window
-      def stretches(machine) = @stretches.fetch(machine, []).select { |one| one.to_us > @from_us && one.from_us < @to_us }.sort_by(&:from_us)
+      def stretches(machine)
+        @stretches.fetch(machine, []).select { |one| one.to_us > @from_us && one.from_us < @to_us }.sort_by(&:from_us)
+      end
 
       private
 
@@ -54,7 +57,10 @@ module Northdrift
       def midnights
         return [] if @to_us <= @from_us
 
-        @midnights ||= (date(@from_us)..(date(@to_us - 1) + 1)).map { |date| @zone.local(date.year, date.month, date.day).to_i * SECOND_US }
+        @midnights ||=
+          (date(@from_us)..(date(@to_us - 1) + 1)).map do |date|
+            @zone.local(date.year, date.month, date.day).to_i * SECOND_US
+          end
       end
 
       def date(time_us) = @zone.at(time_us / SECOND_US).to_date
@@ -74,7 +80,13 @@ module Northdrift
 
       # Stretches that do not overlap.
       def merged(machine, state, from, to)
-        own = @stretches.fetch(machine, []).select { |one| one.state == state }.map { |one| [[one.from_us, from].max, [one.to_us, to].min] }.select { |start, stop| stop > start }.sort
+        own =
+          @stretches
+            .fetch(machine, [])
+            .select { |one| one.state == state }
+            .map { |one| [[one.from_us, from].max, [one.to_us, to].min] }
+            .select { |start, stop| stop > start }
+            .sort
         own.each_with_object([]) do |(start, stop), all|
           all.any? && start <= all.last[1] ? all.last[1] = [all.last[1], stop].max : all << [start, stop]
         end
@@ -82,7 +94,9 @@ module Northdrift
 
       def length(stretches) = stretches.sum { |start, stop| stop - start }
 
-      def overlap(one, other) = one.sum { |from, to| other.sum { |start, stop| [[to, stop].min - [from, start].max, 0].max } }
+      def overlap(one, other)
+        one.sum { |from, to| other.sum { |start, stop| [[to, stop].min - [from, start].max, 0].max } }
+      end
     end
   end
 end

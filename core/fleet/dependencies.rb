@@ -2,8 +2,8 @@
 
 module Northdrift
   module Fleet
-    # Which machine cannot do without which: a directed graph. A machine *needs* others whose services it uses, and *runs on*
-    # a host. Trouble travels against the arrows, so a cause is looked for along them.
+    # Which machine cannot do without which: a directed graph. A machine *needs* others whose services it uses, and
+    # *runs on* a host. Trouble travels against the arrows, so a cause is looked for along them.
     class Dependencies
       KINDS = { "needs" => "needs", "runs-on" => "runs on" }.freeze
 
@@ -35,10 +35,12 @@ module Northdrift
       # @return [String, nil] the host that a machine runs on
       def host(machine) = @hosts[machine]
 
-      # @return [Hash{String=>Integer}] everything that a machine cannot do without, and at how many steps; itself at none
+      # @return [Hash{String=>Integer}] everything that a machine cannot do without, and at how many steps; itself at
+      #   none
       def reach(machine) = walk(machine, @below)
 
-      # @return [Hash{String=>Integer}] everything that cannot do without a machine, and at how many steps; itself at none
+      # @return [Hash{String=>Integer}] everything that cannot do without a machine, and at how many steps; itself at
+      #   none
       def dependants(machine) = walk(machine, @above)
 
       # @return [Array<String>] machines beside it: they share a host, or what uses them

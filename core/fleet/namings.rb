@@ -2,8 +2,8 @@
 
 module Northdrift
   module Fleet
-    # Arrows of the map that lines propose: who names whom. A machine that names another many times, and is hardly named by it, most
-    # likely uses it.
+    # Arrows of the map that lines propose: who names whom. A machine that names another many times, and is hardly named
+    # by it, most likely uses it.
     module Namings
       # Fewer lines are chance.
       LEAST = 5
@@ -18,7 +18,8 @@ module Northdrift
 
       module_function
 
-      # @param counts [Hash{Array(String, String)=>Integer}] lines by the machine that wrote them and the one that is named
+      # @param counts [Hash{Array(String, String)=>Integer}] lines by the machine that wrote them and the one that is
+      #   named
       # @param known [Dependencies] arrows that are there
       # @return [Array<Proposal>] the clearest first
       def proposals(counts, known)

@@ -47,14 +47,24 @@ module Northdrift
       def to_csv(machines)
         CSV.generate do |csv|
           csv << COLUMNS
-          machines.each { |one| csv << [one.name, one.site, one.role, one.tags.join(";"), one.needs.join(";"), one.runs_on].map { |cell| harmless(cell) } }
+          machines.each do |one|
+            csv << [one.name, one.site, one.role, one.tags.join(";"), one.needs.join(";"), one.runs_on].map do |cell|
+              harmless(cell)
+            end
+          end
         end
       end
 
       # @param machines [Array<Machine>]
       # @return [String] JSON
       def to_json(machines)
-        list = machines.map { |one| { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }.compact }
+        list =
+          machines.map do |one|
+            {
+              "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs,
+              "runs_on" => one.runs_on
+            }.compact
+          end
         Oj.dump({ "machines" => list }, mode: :strict, indent: 2)
       end
 
@@ -64,9 +74,13 @@ module Northdrift
         raise Mistake, "the first line must name the columns: #{COLUMNS.join(', ')}" unless headers.include?("machine")
 
         unknown = headers - COLUMNS
-        raise Mistake, "there is no column “#{Text.display(unknown.first)}”; there are #{COLUMNS.join(', ')}" unless unknown.empty?
+        unless unknown.empty?
+          raise Mistake, "there is no column “#{Text.display(unknown.first)}”; there are #{COLUMNS.join(', ')}"
+        end
 
-        table.each_with_index.map { |row, index| machine(row.to_h.transform_keys { |name| name.to_s.strip.downcase }, "line #{index + 2}") }
+        table.each_with_index.map do |row, index|
+          machine(row.to_h.transform_keys { |name| name.to_s.strip.downcase }, "line #{index + 2}")
+        end
       rescue CSV::MalformedCSVError => error
         raise Mistake, "it is no CSV: #{error.message}"
       end
@@ -91,8 +105,14 @@ module Northdrift
         name = values["machine"].to_s.strip
         raise Mistake, "#{where}: the machine's name is missing" if name.empty?
 
-        found = Machine.new(name: name, site: text(values["site"]), role: text(values["role"]), tags: list(values["tags"]), needs: list(values["needs"]), runs_on: text(values["runs_on"]))
-        [found.name, *found.needs, *found.runs_on].each { |one| raise Mistake, "#{where}: “#{Text.display(one)}” is no machine's name" unless NAME.match?(one) }
+        found =
+          Machine.new(
+            name: name, site: text(values["site"]), role: text(values["role"]), tags: list(values["tags"]),
+            needs: list(values["needs"]), runs_on: text(values["runs_on"])
+          )
+        [found.name, *found.needs, *found.runs_on].each do |one|
+          raise Mistake, "#{where}: “#{Text.display(one)}” is no machine's name" unless NAME.match?(one)
+        end
         raise Mistake, "#{where}: #{name} cannot need itself" if [*found.needs, found.runs_on].include?(name)
 
         found
@@ -110,7 +130,9 @@ module Northdrift
       end
       private_class_method :text
 
-      def list(value) = (value.is_a?(Array) ? value.map(&:to_s) : value.to_s.split(LIST)).filter_map { |one| text(one) }.uniq
+      def list(value)
+        (value.is_a?(Array) ? value.map(&:to_s) : value.to_s.split(LIST)).filter_map { |one| text(one) }.uniq
+      end
       private_class_method :list
     end
   end

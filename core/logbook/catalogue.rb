@@ -6,17 +6,20 @@ require "yaml"
 
 module Northdrift
   module Logbook
-    # The rules, which are data: a file for each family of systems, and rules that people have made. Of a line, the first rule that
-    # fits tells what happened; those of people come first.
+    # The rules, which are data: a file for each family of systems, and rules that people have made. Of a line, the
+    # first rule that fits tells what happened; those of people come first.
     class Catalogue
       # @!attribute name [String] of its file
       # @!attribute title [String] for people
       # @!attribute rules [Array<Rule>]
       Family = Struct.new(:name, :title, :rules)
 
-      # Readers of lines that repeat what strangers asked for, and fields of such a line that stands within another. Whoever sends a
-      # request could have them say anything, so only people's own rules are asked of them.
-      REPEATING = [Reading::Formats::AccessLog, Reading::Formats::W3c, Reading::Formats::Proxy, Reading::Formats::Statements].map { |reader| reader::NAME }.freeze
+      # Readers of lines that repeat what strangers asked for, and fields of such a line that stands within another.
+      # Whoever sends a request could have them say anything, so only people's own rules are asked of them.
+      REPEATING =
+        [
+          Reading::Formats::AccessLog, Reading::Formats::W3c, Reading::Formats::Proxy, Reading::Formats::Statements
+        ].map { |reader| reader::NAME }.freeze
       REQUEST_FIELDS = %w[http.response.status_code session.state].freeze
       FROM = "client.address"
 
@@ -25,7 +28,8 @@ module Northdrift
       # @return [Catalogue] the one that ships, all of it
       def self.shipped = @shipped ||= new(FILES.to_h { |path| [File.basename(path, ".yml"), File.read(path)] })
 
-      # @param definition [Hash{String=>Array}, nil] "off": ids of rules that are switched off; "own": values of rules that people made
+      # @param definition [Hash{String=>Array}, nil] "off": ids of rules that are switched off; "own": values of rules
+      #   that people made
       # @return [Catalogue] with that
       def self.of(definition)
         return shipped if definition.nil? || definition.values.all?(&:empty?)
@@ -48,7 +52,9 @@ module Northdrift
       def initialize(texts)
         @families = texts.map do |name, text|
           family = YAML.safe_load(text)
-          Family.new(name, family.fetch("title"), family.fetch("rules").map { |values| Rule.new(values, where: family["where"]) })
+          Family.new(
+            name, family.fetch("title"), family.fetch("rules").map { |values| Rule.new(values, where: family["where"]) }
+          )
         end
         use(@families.flat_map(&:rules), [], Digest::SHA256.hexdigest(texts.values.join))
         @definition = { "shipped" => @version, "off" => [], "own" => [] }
@@ -59,7 +65,10 @@ module Northdrift
       # @return [Catalogue]
       def altered(off: [], own: [])
         dup.tap do |other|
-          other.use(@rules.reject { |rule| off.include?(rule.id) }, own.map { |values| Rule.new(values) }, Digest::SHA256.hexdigest([@version, off.sort, own].inspect))
+          other.use(
+            @rules.reject { |rule| off.include?(rule.id) }, own.map { |values| Rule.new(values) },
+            Digest::SHA256.hexdigest([@version, off.sort, own].inspect)
+          )
           other.definition = @definition.merge("off" => off.sort, "own" => own)
         end
       end
@@ -76,14 +85,20 @@ module Northdrift
         @own.each { |rule| (happening = rule.read(event, subject)) && (return happening) }
         return unless marked
 
-        @marks.match(event.raw, exception: false).sort.each { |index| (happening = @marked[index].read(event, subject)) && (return happening) }
+        @marks
+          .match(event.raw, exception: false)
+          .sort
+          .each { |index| (happening = @marked[index].read(event, subject)) && (return happening) }
         nil
       rescue StandardError => error
         event.stumbled("a rule of the logbook", error)
         nil
       end
 
-      def repeats?(event) = REPEATING.include?(event.reader) || (event.fields.key?(FROM) && REQUEST_FIELDS.any? { |name| event.fields.key?(name) })
+      def repeats?(event)
+        REPEATING.include?(event.reader) ||
+          (event.fields.key?(FROM) && REQUEST_FIELDS.any? { |name| event.fields.key?(name) })
+      end
       private :repeats?
 
       protected
@@ -101,7 +116,11 @@ module Northdrift
         marked.each { |rule| @marks.add(RE2::Regexp.escape(rule.mark)) }
         @marks.compile
         # Most lines hold none; that is told in half the time.
-        @any = RE2::Regexp.new(marked.map { |rule| RE2::Regexp.escape(rule.mark) }.uniq.join("|"), utf8: false, log_errors: false, max_mem: 1 << 25)
+        @any =
+          RE2::Regexp.new(
+            marked.map { |rule| RE2::Regexp.escape(rule.mark) }.uniq.join("|"),
+            utf8: false, log_errors: false, max_mem: 1 << 25
+          )
       end
     end
   end

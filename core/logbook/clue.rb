@@ -46,8 +46,8 @@ module Northdrift
       # @param subject [Subject]
       # @return [Boolean]
       def speaks?(happening, subject)
-        near?(happening.time_us, subject.start_us) && subject.about?(happening, @where) && (@speaks.nil? || @speaks.match?(happening.says)) &&
-          (@field.nil? || @is.match?(happening.fields[@field].to_s))
+        near?(happening.time_us, subject.start_us) && subject.about?(happening, @where) &&
+          (@speaks.nil? || @speaks.match?(happening.says)) && (@field.nil? || @is.match?(happening.fields[@field].to_s))
       end
     end
   end

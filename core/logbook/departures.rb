@@ -2,8 +2,8 @@
 
 module Northdrift
   module Logbook
-    # Hours in which a machine wrote far more or far less than it does: set against the same hours of the days before and those beside
-    # them, with what {Measure::Usual} takes for usual.
+    # Hours in which a machine wrote far more or far less than it does: set against the same hours of the days before
+    # and those beside them, with what {Measure::Usual} takes for usual.
     module Departures
       HOURS = 24
       DAYS = 7
@@ -24,20 +24,32 @@ module Northdrift
       # @param since [Integer] the first hour that there are lines of
       # @return [Array<Found>] in order of time; hours that follow each other are one
       def in_hours(counts, hours, since)
-        hours.filter_map { |hour| at(counts, hour, since) }.slice_when { |one, other| other.from != one.to + 1 || other.direction != one.direction }.map { |run| joined(run) }
+        hours
+          .filter_map { |hour| at(counts, hour, since) }
+          .slice_when { |one, other| other.from != one.to + 1 || other.direction != one.direction }
+          .map { |run| joined(run) }
       end
 
       def at(counts, hour, since)
-        before = (1..DAYS).flat_map { |day| BESIDE.map { |beside| hour - (day * HOURS) + beside } }.select { |one| one >= since && one < hour }
+        before =
+          (1..DAYS)
+            .flat_map { |day| BESIDE.map { |beside| hour - (day * HOURS) + beside } }
+            .select { |one| one >= since && one < hour }
         usual = Measure::Usual.new(before.map { |one| counts.fetch(one, 0) })
         departure = usual.departure(counts.fetch(hour, 0)) or return
-        Found.new(hour, hour, counts.fetch(hour, 0), departure.direction == "more" ? usual.high : usual.low, departure.direction, departure.level)
+        Found.new(
+          hour, hour, counts.fetch(hour, 0), departure.direction == "more" ? usual.high : usual.low,
+          departure.direction, departure.level
+        )
       end
       private_class_method :at
 
       def joined(run)
         extreme = run.map(&:most).then { |all| run.first.direction == "more" ? all.max : all.min }
-        Found.new(run.first.from, run.last.to, extreme, run.map(&:usual).max, run.first.direction, run.map(&:level).include?("alarm") ? "alarm" : "warning")
+        Found.new(
+          run.first.from, run.last.to, extreme, run.map(&:usual).max, run.first.direction,
+          run.map(&:level).include?("alarm") ? "alarm" : "warning"
+        )
       end
       private_class_method :joined
     end

@@ -8,14 +8,15 @@ module Northdrift
     class Rule
       # Kinds, as people see them.
       KINDS = {
-        "machine-start" => "machine start", "machine-stop" => "machine stop", "machine-restart" => "machine restart", "machine-crash" => "machine crash",
-        "service-start" => "service start", "service-stop" => "service stop", "service-failure" => "service failure", "service-crash" => "service crash",
-        "restart-loop" => "restart loop",
+        "machine-start" => "machine start", "machine-stop" => "machine stop", "machine-restart" => "machine restart",
+        "machine-crash" => "machine crash", "service-start" => "service start", "service-stop" => "service stop",
+        "service-failure" => "service failure", "service-crash" => "service crash", "restart-loop" => "restart loop",
         "memory-kill" => "memory kill", "hardware" => "hardware fault", "disk" => "disk and file system",
-        "change" => "configuration change", "package" => "package or update",
-        "platform" => "platform operation", "account" => "account and privilege", "logon" => "logon", "logon-failure" => "failed logon", "link" => "link or neighbour",
-        "address" => "address or name service", "clock" => "clock",
-        "certificate" => "certificate", "log-cleared" => "log cleared or lost", "silence" => "silence", "volume" => "volume out of its usual"
+        "change" => "configuration change", "package" => "package or update", "platform" => "platform operation",
+        "account" => "account and privilege", "logon" => "logon", "logon-failure" => "failed logon",
+        "link" => "link or neighbour", "address" => "address or name service", "clock" => "clock",
+        "certificate" => "certificate", "log-cleared" => "log cleared or lost", "silence" => "silence",
+        "volume" => "volume out of its usual"
       }.freeze
       BLANK = /\{([\w.]+)\}/
       NOTHING = "(not told)"
@@ -41,14 +42,18 @@ module Northdrift
       # @return [Array<String>] records that it must read
       attr_reader :samples
 
-      # @param values [Hash{String=>Object}] id, kind, says, and mark or find; further take, person (the blank that is one),
-      #   operation (the field with the id of an operation), keep (fields that are kept beside those that it says), source, samples, and
-      #   severity where it is not the line's
+      # @param values [Hash{String=>Object}] id, kind, says, and mark or find; further take, person (the blank that is
+      #   one), operation (the field with the id of an operation), keep (fields that are kept beside those that it
+      #   says), source, samples, and severity where it is not the line's
       # @param where [String, nil] what holds for its whole family, as a find text
       # @raise [Rules::Mistake]
       def initialize(values, where: nil)
         @id, @kind, @says = values.fetch_values("id", "kind", "says")
-        raise Rules::Mistake.new("kind", "there is no kind “#{Text.display(@kind)}”; there are #{KINDS.keys.join(', ')}") unless KINDS.key?(@kind)
+        unless KINDS.key?(@kind)
+          raise Rules::Mistake.new(
+            "kind", "there is no kind “#{Text.display(@kind)}”; there are #{KINDS.keys.join(', ')}"
+          )
+        end
         raise Rules::Mistake.new("says", "say in words what happened") if @says.strip.empty?
 
         @mark = values["mark"]
@@ -58,7 +63,10 @@ module Northdrift
         @operation = values["operation"]
         @keep = values["keep"] || []
         @severity = severity_of(values["severity"])
-        @find = [where, @mark && holding(@mark), values["find"]].compact.then { |parts| parts.size > 1 ? parts.map { |part| "(#{part})" }.join(" ") : parts.first.to_s }
+        @find =
+          [where, @mark && holding(@mark), values["find"]].compact.then do |parts|
+            parts.size > 1 ? parts.map { |part| "(#{part})" }.join(" ") : parts.first.to_s
+          end
         @matcher = Find::Matcher.new(parsed(@find))
         @take = values["take"].to_s.empty? ? nil : values["take"]
         @groups = @take ? groups(@take) : {}
@@ -74,8 +82,12 @@ module Northdrift
         return if taken.nil?
 
         values = subject.fields.call.merge(taken)
-        fields = (blanks | @keep).to_h { |name| [name, values[name].to_s] }.merge(taken).reject { |_, value| value.empty? }
-        Happening.new(@id, @kind, @severity || event.severity, event.machine, event.service, words(fields), fields, values[@person].to_s.then { |name| name.empty? ? nil : name }, *operation(values))
+        fields =
+          (blanks | @keep).to_h { |name| [name, values[name].to_s] }.merge(taken).reject { |_, value| value.empty? }
+        Happening.new(
+          @id, @kind, @severity || event.severity, event.machine, event.service, words(fields), fields,
+          values[@person].to_s.then { |name| name.empty? ? nil : name }, *operation(values)
+        )
       end
 
       private
@@ -84,13 +96,16 @@ module Northdrift
 
       def words(fields)
         @says.gsub(OPTIONAL) { |part| part.scan(BLANK).flatten.all? { |name| fields[name] } ? part[1..-2] : "" }
-             .gsub(BLANK) { Text.display(fields[Regexp.last_match(1)] || NOTHING) }
+          .gsub(BLANK) { Text.display(fields[Regexp.last_match(1)] || NOTHING) }
       end
 
       def severity_of(name)
         return if name.nil? || name == ""
 
-        Severity::NAMES.index(name) or raise Rules::Mistake.new("severity", "there is no severity “#{Text.display(name)}”; there are #{Severity::NAMES.join(', ')}")
+        Severity::NAMES.index(name) or
+          raise Rules::Mistake.new(
+            "severity", "there is no severity “#{Text.display(name)}”; there are #{Severity::NAMES.join(', ')}"
+          )
       end
 
       def holding(text) = "text ~ /#{text.gsub(/[^\w\s:;,<>="'%@&#!-]/) { |sign| "\\#{sign}" }}/"

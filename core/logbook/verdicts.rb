@@ -4,9 +4,9 @@ require "yaml"
 
 module Northdrift
   module Logbook
-    # Why machines and services started, from what the logbook has. The reasoning is data (verdicts.yml): happenings near a start
-    # speak for reasons with a weight, or against them. Where the best reason has little weight, or another nearly as much, the
-    # answer is that it is not known.
+    # Why machines and services started, from what the logbook has. The reasoning is data (verdicts.yml): happenings
+    # near a start speak for reasons with a weight, or against them. Where the best reason has little weight, or another
+    # nearly as much, the answer is that it is not known.
     class Verdicts
       RULES = YAML.safe_load_file(File.join(__dir__, "verdicts.yml")).freeze
       UNKNOWN = "unknown"
@@ -41,12 +41,17 @@ module Northdrift
       # @!attribute weighed [Array<Weighed>] all reasons that anything speaks for, the heaviest first
       # @!attribute missing [Array<String>] what is not there though it would be told, in words
       # @!attribute look [Array<Look>] what would settle it
-      Verdict = Struct.new(:machine, :service, :start, :began_us, :reason, :says, :person, :confidence, :evidence, :against, :weighed, :missing, :look, keyword_init: true)
+      Verdict =
+        Struct.new(
+          :machine, :service, :start, :began_us, :reason, :says, :person, :confidence, :evidence, :against, :weighed,
+          :missing, :look, keyword_init: true
+        )
 
       # What is started: its starts, evidence, and where to look next.
       Sort = Struct.new(:starts, :ends, :names, :evidence, :against, :look) do
         def self.of(values)
-          evidence, against = values.values_at("evidence", "against").map { |clues| clues.map { |clue| Clue.new(clue) } }
+          evidence, against =
+            values.values_at("evidence", "against").map { |clues| clues.map { |clue| Clue.new(clue) } }
           new(values.fetch("starts"), values["ends"], values["names"], evidence, against, values.fetch("look"))
         end
 
@@ -64,7 +69,8 @@ module Northdrift
 
       # @param happenings [Array<#time_us, #rule, #kind, #machine, #service, #fields, #says>]
       # @param hosts [#[]] the host that a machine runs on
-      # @param gathered [#call] takes a machine and two moments (microseconds); whether its platform's audit trail was gathered between them
+      # @param gathered [#call] takes a machine and two moments (microseconds); whether its platform's audit trail was
+      #   gathered between them
       def initialize(happenings, hosts: {}, gathered: ->(*) { false })
         @happenings = happenings.sort_by(&:time_us)
         @by_rule = @happenings.group_by(&:rule)
@@ -86,14 +92,23 @@ module Northdrift
       def services = all(service_starts)
 
       # @return [Array<Subject>]
-      def machine_starts = told(MACHINE).group_by(&:machine).values.flat_map { |own| firsts(own) }.map { |start| Subject.new(start, host: @hosts[start.machine]) }
+      def machine_starts
+        told(MACHINE)
+          .group_by(&:machine)
+          .values
+          .flat_map { |own| firsts(own) }
+          .map { |start| Subject.new(start, host: @hosts[start.machine]) }
+      end
 
       private
 
       def service_starts
         starts = told(SERVICE).group_by { |one| service_of(one) }
         ends = @happenings.select { |one| SERVICE.ends.include?(one.kind) }.group_by { |one| service_of(one) }
-        found = starts.flat_map { |service, own| firsts(own).select { |start| within(ends.fetch(service, []), start.time_us - ENDED_US, start.time_us).any? } }
+        found =
+          starts.flat_map do |service, own|
+            firsts(own).select { |start| within(ends.fetch(service, []), start.time_us - ENDED_US, start.time_us).any? }
+          end
         found.map { |start| Subject.new(start, names: SERVICE.names, host: @hosts[start.machine]) }.select(&:service)
       end
 
@@ -123,35 +138,59 @@ module Northdrift
       end
 
       def matching(clues, subject)
-        clues.select(&:rule).flat_map { |clue| near(clue, clue.rule, subject).select { |happening| clue.speaks?(happening, subject) }.map { |happening| [clue, happening] } }
+        clues
+          .select(&:rule)
+          .flat_map do |clue|
+            near(clue, clue.rule, subject)
+              .select { |happening| clue.speaks?(happening, subject) }
+              .map { |happening| [clue, happening] }
+          end
       end
 
       # There is none, and it would have been told.
       def absent?(clue, subject)
         return false unless clue.absent && subject.host
-        return false unless clue.needs.any? { |rule| near(clue, rule, subject).any? { |one| one.machine == subject.machine } }
+        unless clue.needs.any? { |rule| near(clue, rule, subject).any? { |one| one.machine == subject.machine } }
+          return false
+        end
 
-        clue.absent.none? { |rule| near(clue, rule, subject).any? { |one| subject.names?(one) } } && @gathered.call(subject.host, *clue.window(subject.start_us))
+        clue.absent.none? { |rule| near(clue, rule, subject).any? { |one| subject.names?(one) } } &&
+          @gathered.call(subject.host, *clue.window(subject.start_us))
       end
 
       def weigh(found, absent, against)
-        sums = found.group_by { |clue, _| clue.reason }.transform_values { |pairs| pairs.map(&:first).uniq.sum(&:weight) }
+        sums =
+          found.group_by { |clue, _| clue.reason }.transform_values { |pairs| pairs.map(&:first).uniq.sum(&:weight) }
         absent.each { |clue| sums[clue.reason] = sums.fetch(clue.reason, 0) + clue.weight }
         refuted = against.map { |clue, _| clue.reason }
-        sums.map { |reason, weight| Weighed.new(reason, RULES.dig("reasons", reason), weight, refuted.include?(reason)) }.sort_by { |one| [one.refuted ? 1 : 0, -one.weight] }
+        sums
+          .map { |reason, weight| Weighed.new(reason, RULES.dig("reasons", reason), weight, refuted.include?(reason)) }
+          .sort_by { |one| [one.refuted ? 1 : 0, -one.weight] }
       end
 
       def decide(subject, sort, weighed, found, absent, against)
         best, second = weighed.reject(&:refuted)
         known = best && best.weight >= LEAST && best.weight - (second ? second.weight : 0) >= MARGIN
         evidence = found.select { |clue, _| !known || clue.reason == best.reason }.map(&:last).uniq
-        Verdict.new(machine: subject.machine, service: subject.service, start: subject.start, began_us: began(subject, found), reason: known ? best.reason : UNKNOWN,
-                    says: known ? best.says : UNTOLD, person: known ? evidence.filter_map(&:person).first : nil, confidence: known ? (best.weight > SURE ? "sure" : "likely") : "none",
-                    evidence: evidence, against: against.map(&:last).uniq - evidence, weighed: weighed,
-                    missing: absent.any? ? ["the audit trail of #{subject.host} was gathered at the time and has no word of it"] : [], look: known ? [] : sort.look.map { |one| look(one, subject) })
+        Verdict.new(
+          machine: subject.machine, service: subject.service, start: subject.start, began_us: began(subject, found),
+          reason: known ? best.reason : UNKNOWN, says: known ? best.says : UNTOLD,
+          person: known ? evidence.filter_map(&:person).first : nil,
+          confidence: if known
+                        best.weight > SURE ? "sure" : "likely"
+                      else
+                        "none"
+                      end, evidence: evidence,
+          against: against.map(&:last).uniq - evidence, weighed: weighed,
+          missing:
+            absent.any? ? ["the audit trail of #{subject.host} was gathered at the time and has no word of it"] : [],
+          look: known ? [] : sort.look.map { |one| look(one, subject) }
+        )
       end
 
-      def began(subject, found) = [subject.start, *found.select { |clue, _| clue.at_start? }.map(&:last)].map(&:time_us).min
+      def began(subject, found)
+        [subject.start, *found.select { |clue, _| clue.at_start? }.map(&:last)].map(&:time_us).min
+      end
 
       def look(values, subject)
         machine = values["where"] == "host" ? subject.host : subject.machine

@@ -13,7 +13,9 @@ module Northdrift
       # @return [Array<Float>] edges, one more than there are bins; the last belongs to the last bin
       def edges(least, most, median, bins)
         return [least.to_f, most.to_f] if most <= least
-        return Array.new(bins + 1) { |index| least * (most.fdiv(least)**index.fdiv(bins)) } if least.positive? && most > median * FAR
+        if least.positive? && most > median * FAR
+          return Array.new(bins + 1) { |index| least * (most.fdiv(least)**index.fdiv(bins)) }
+        end
 
         Array.new(bins + 1) { |index| least + ((most - least) * index.fdiv(bins)) }
       end

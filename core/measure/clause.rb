@@ -19,7 +19,10 @@ module Northdrift
       MOST_TOP = 100
       # Names of fields as the find language has them: in quotes where they have other characters.
       WORD = /#{Find::Lexer::QUOTED}|[^\s(),]+/
-      UNITS = { "s" => 1, "sec" => 1, "second" => 1, "min" => 60, "minute" => 60, "h" => 3600, "hour" => 3600, "d" => 86_400, "day" => 86_400, "week" => 604_800 }.freeze
+      UNITS = {
+        "s" => 1, "sec" => 1, "second" => 1, "min" => 60, "minute" => 60, "h" => 3600, "hour" => 3600, "d" => 86_400,
+        "day" => 86_400, "week" => 604_800
+      }.freeze
 
       # The clause cannot be understood.
       Mistake = Class.new(Find::Mistake)
@@ -49,7 +52,12 @@ module Northdrift
           step = skip(/per\b/) ? step_us : nil
           top = skip(/top\b/) ? top() : TOP
           @scanner.skip(/\s+/)
-          mistake("“#{@scanner.rest}” is not understood here; the order is: #{Aggregate::ALL.keys[2]}(field) by field per 5 min top 10") unless @scanner.eos?
+          unless @scanner.eos?
+            mistake(
+              "“#{@scanner.rest}” is not understood here; the order is: #{Aggregate::ALL.keys[2]}(field) by field " \
+              "per 5 min top 10"
+            )
+          end
           Clause.new(aggregate, field, by, step, top)
         end
 
@@ -59,7 +67,8 @@ module Northdrift
 
         def measured
           name = @scanner.skip(/\s*/) && @scanner.check(/\w+/).to_s
-          way = Aggregate::ALL[name.downcase] or mistake("measured as what? One of #{Aggregate::ALL.keys.join(', ')}", name.size)
+          way = Aggregate::ALL[name.downcase] or
+            mistake("measured as what? One of #{Aggregate::ALL.keys.join(', ')}", name.size)
           @scanner.skip(/\w+/)
           return name.downcase unless way.field
 
@@ -108,7 +117,10 @@ module Northdrift
         end
 
         def mistake(message, length = 1, suggestion = nil)
-          raise Mistake.new(message, column: @text.byteslice(0, @scanner.pos).length + 1, length: [length, 1].max, suggestion: suggestion)
+          raise Mistake.new(
+            message,
+            column: @text.byteslice(0, @scanner.pos).length + 1, length: [length, 1].max, suggestion: suggestion
+          )
         end
       end
       private_constant :Reading

@@ -2,8 +2,9 @@
 
 module Northdrift
   module Measure
-    # How far two distributions are apart: the Jensen-Shannon divergence in bits (J. Lin: "Divergence measures based on the
-    # Shannon entropy", IEEE Transactions on Information Theory 37, 1991), from 0 for the same to 1 for nothing in common.
+    # How far two distributions are apart: the Jensen-Shannon divergence in bits (J. Lin: "Divergence measures based on
+    # the Shannon entropy", IEEE Transactions on Information Theory 37, 1991), from 0 for the same to 1 for nothing in
+    # common.
     module Divergence
       module_function
 

@@ -5,10 +5,10 @@ module Northdrift
     # A stretch in which a machine said nothing though it normally would: a gap that neither chance nor the machine's
     # habits of that hour explain.
     #
-    # If lines came independently, gaps would be exponentially distributed (the waiting time of a Poisson process), and of
-    # n gaps with mean m, one longer than m · ln(n / a) would turn up by chance in a share `a` of windows. Lines come in
-    # bursts, so a gap must also be several times longer than nearly all its neighbours. Only neighbours count, and of those
-    # before and after the quieter: at night a machine says less.
+    # If lines came independently, gaps would be exponentially distributed (the waiting time of a Poisson process), and
+    # of n gaps with mean m, one longer than m · ln(n / a) would turn up by chance in a share `a` of windows. Lines come
+    # in bursts, so a gap must also be several times longer than nearly all its neighbours. Only neighbours count, and
+    # of those before and after the quieter: at night a machine says less.
     module Silence
       # @!attribute machine [String]
       # @!attribute from_us [Integer] its last line before
@@ -42,13 +42,19 @@ module Northdrift
           usual, limit = usual(gaps, index)
           next unless gap > limit
 
-          Found.new(machine: machine, from_us: times_us[index], to_us: times_us[index + 1] || end_us, usual_us: usual, open: index == gaps.size)
+          Found.new(
+            machine: machine, from_us: times_us[index], to_us: times_us[index + 1] || end_us, usual_us: usual,
+            open: index == gaps.size
+          )
         end
       end
 
       # @return [Array(Integer, Float)] the neighbours' usual gap, and the length from which a gap is a silence
       def usual(gaps, index)
-        sides = [gaps[[index - NEIGHBOURS, 0].max...index], gaps[index + 1, NEIGHBOURS] || []].select { |side| side.size >= FEWEST_GAPS / 2 }
+        sides =
+          [gaps[[index - NEIGHBOURS, 0].max...index], gaps[index + 1, NEIGHBOURS] || []].select do |side|
+            side.size >= FEWEST_GAPS / 2
+          end
         usual = sides.map { |side| side.sort[((side.size - 1) * QUANTILE).floor] }.max
         mean = sides.map { |side| side.sum.fdiv(side.size) }.max
         [usual, [mean * Math.log(gaps.size / CHANCE), usual * TIMES_USUAL, SHORTEST_US].max]

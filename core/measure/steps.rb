@@ -5,8 +5,11 @@ module Northdrift
     # Steps of time that people count in.
     module Steps
       SECOND = 1_000_000
-      SIZES = [0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 10_800, 21_600, 43_200,
-               86_400, 2 * 86_400, 7 * 86_400, 14 * 86_400, 28 * 86_400, 91 * 86_400, 364 * 86_400].map { |seconds| (seconds * SECOND).round }.freeze
+      SIZES =
+        [
+          0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 1200, 1800, 3600, 7200, 10_800,
+          21_600, 43_200, 86_400, 2 * 86_400, 7 * 86_400, 14 * 86_400, 28 * 86_400, 91 * 86_400, 364 * 86_400
+        ].map { |seconds| (seconds * SECOND).round }.freeze
 
       WEEK = 7 * 86_400 * SECOND
       # Weeks start on Monday (ISO 8601-1:2019, 3.1.1.23); 1 January 1970 was three days later in its week.

@@ -18,11 +18,17 @@ module Northdrift
       end
 
       def numbers(field, type, counts)
-        numbers = counts.filter_map { |value, n| ValueType.number(field, Text.utf8(value))&.then { |number| [number, n] } }.sort_by(&:first)
+        numbers =
+          counts
+            .filter_map { |value, n| ValueType.number(field, Text.utf8(value))&.then { |number| [number, n] } }
+            .sort_by(&:first)
         least, median, high = Quantiles.of(numbers, [0.0, 0.5, 0.95])
         most = numbers.last[0]
         edges = Bins.edges(least, most, median, BINS)
-        { "min" => least, "median" => median, "p95" => high, "max" => most, "unit" => ValueType.unit(type), "edges" => edges, "counts" => Bins.counts(numbers, edges) }
+        {
+          "min" => least, "median" => median, "p95" => high, "max" => most, "unit" => ValueType.unit(type),
+          "edges" => edges, "counts" => Bins.counts(numbers, edges)
+        }
       end
       private_class_method :numbers
     end

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Measure
-    # Whether a count is out of what it usually is: set against the 5th and the 95th of a hundred of the counts before, so that a
-    # day's ups and downs are usual, and a single burst does not make bursts usual.
+    # Whether a count is out of what it usually is: set against the 5th and the 95th of a hundred of the counts before,
+    # so that a day's ups and downs are usual, and a single burst does not make bursts usual.
     class Usual
       LEAST_COUNTS = 12
       # Times of the usual bounds beyond which a level begins, and by how many lines at least: few lines vary by chance.

@@ -42,7 +42,11 @@ module Northdrift
         return "yes or no" if %w[true false].include?(value)
 
         quantity = Find::Quantity.parse(value)
-        return DIMENSIONS.fetch(Find::Quantity::UNITS.dig(quantity.unit || Find::Quantity.unit_of(field), 0), "number") if quantity
+        if quantity
+          return (
+            DIMENSIONS.fetch(Find::Quantity::UNITS.dig(quantity.unit || Find::Quantity.unit_of(field), 0), "number")
+          )
+        end
 
         address?(value) ? "address" : "text"
       end

@@ -17,8 +17,9 @@ module Northdrift
 
       CAPITALS = (65..90)
 
-      # RE2 finds all of it in one pass. What holds a digit is open as a whole, with all that stands around it without
-      # a break; so is a path, what stands in quotes or angle brackets, and a name with a dot, a colon or an at sign in it.
+      # RE2 finds all of it in one pass. What holds a digit is open as a whole, with all that stands around it without a
+      # break; so is a path, what stands in quotes or angle brackets, and a name with a dot, a colon or an at sign in
+      # it.
       VARIABLE = RE2::Regexp.new(<<~'RE2'.delete("\n "), utf8: false)
         "[^"]*"
         |<[^<>\s]*>
@@ -72,7 +73,15 @@ module Northdrift
         text = RE2.GlobalReplace(line, VARIABLE, OPEN).force_encoding(Encoding::BINARY)
         @ruled[text] || begin
           @ruled.clear if @ruled.size >= REMEMBERED
-          @ruled[text] = RULES.reduce(text) { |ruled, rule| ruled.include?(rule.mark) ? RE2.GlobalReplace(ruled, rule.pattern, rule.replacement).force_encoding(Encoding::BINARY) : ruled }.freeze
+          @ruled[text] = RULES
+            .reduce(text) do |ruled, rule|
+              if ruled.include?(rule.mark)
+                RE2.GlobalReplace(ruled, rule.pattern, rule.replacement).force_encoding(Encoding::BINARY)
+              else
+                ruled
+              end
+            end
+            .freeze
         end
       end
       private_class_method :masked

@@ -2,15 +2,15 @@
 
 module Northdrift
   module Patterns
-    # Groups templates into patterns, one after another as they come: a parse tree whose leaves have the templates of as many
-    # words (after P. He, J. Zhu, Z. Zheng, M. R. Lyu: "Drain: an online log parsing approach with fixed depth tree", ICWS
-    # 2017), fed with templates instead of lines, since all lines of one template belong together anyway.
+    # Groups templates into patterns, one after another as they come: a parse tree whose leaves have the templates of as
+    # many words (after P. He, J. Zhu, Z. Zheng, M. R. Lyu: "Drain: an online log parsing approach with fixed depth
+    # tree", ICWS 2017), fed with templates instead of lines, since all lines of one template belong together anyway.
     #
-    # Other than there, templates are not joined by the share of equal words: "entered blocking state" and "entered disabled
-    # state" share nearly all and are two things. They are joined where they differ in one word alone, and that word has
-    # been seen to take many forms, or is open in one of them: then it is open in all, and the patterns turn out to be one.
-    # So the patterns hardly depend on the order in which templates come. A template that starts with the message's own
-    # number belongs to that number.
+    # Other than there, templates are not joined by the share of equal words: "entered blocking state" and "entered
+    # disabled state" share nearly all and are two things. They are joined where they differ in one word alone, and that
+    # word has been seen to take many forms, or is open in one of them: then it is open in all, and the patterns turn
+    # out to be one. So the patterns hardly depend on the order in which templates come. A template that starts with the
+    # message's own number belongs to that number.
     class Tree
       # Forms that a word must take to be an open place.
       FORMS = 12
@@ -23,14 +23,17 @@ module Northdrift
 
       # @!attribute id [Integer]
       # @!attribute words [Array<String>]
-      # @!attribute opened [Array<Integer>] places where templates have different words, ascending; elsewhere, open stands in
-      #   all of them
+      # @!attribute opened [Array<Integer>] places where templates have different words, ascending; elsewhere, open
+      #   stands in all of them
       Pattern = Struct.new(:id, :words, :opened) do
         # @return [String]
         def text = words.join(" ")
 
         # @return [Boolean] whether a template is of this pattern
-        def fits?(others) = words.size == others.size && words.each_with_index.all? { |word, at| word == others[at] || opened.include?(at) }
+        def fits?(others)
+          words.size == others.size &&
+            words.each_with_index.all? { |word, at| word == others[at] || opened.include?(at) }
+        end
       end
 
       # Patterns of as many words, or of one number.
@@ -42,7 +45,8 @@ module Northdrift
       Leaf = Struct.new(:all, :plain, :opened, :near)
 
       def initialize
-        @leaves = Hash.new { |leaves, key| leaves[key] = Leaf.new([], {}, [], Hash.new { |near, words| near[words] = [] }) }
+        @leaves =
+          Hash.new { |leaves, key| leaves[key] = Leaf.new([], {}, [], Hash.new { |near, words| near[words] = [] }) }
       end
 
       # Takes a known pattern in.
@@ -52,7 +56,8 @@ module Northdrift
       def add(id, text, templates: [text])
         words = text.split
         members = templates.map(&:split)
-        opened = words.each_index.select { |at| words[at] == Mask::OPEN && members.any? { |member| member[at] != Mask::OPEN } }
+        opened =
+          words.each_index.select { |at| words[at] == Mask::OPEN && members.any? { |member| member[at] != Mask::OPEN } }
         Pattern.new(id, words, opened).tap { |pattern| take_in(leaf(words), pattern) }
       end
 
@@ -62,14 +67,18 @@ module Northdrift
       def place(template)
         words = template.split
         leaf = leaf(words)
-        return leaf.all.first && open(leaf, leaf.all.first, common(leaf.all.first.words, words)) if Mask::CODE.match?(words.first.to_s)
+        if Mask::CODE.match?(words.first.to_s)
+          return leaf.all.first && open(leaf, leaf.all.first, common(leaf.all.first.words, words))
+        end
 
-        leaf.plain[words] || leaf.opened.find { |pattern| pattern.fits?(words) } || (full(leaf, words) if leaf.all.size >= FULL)
+        leaf.plain[words] || leaf.opened.find { |pattern| pattern.fits?(words) } ||
+          (full(leaf, words) if leaf.all.size >= FULL)
       end
 
       # Patterns that turned out to be one, now that this one is there.
       # @param pattern [Pattern] just added
-      # @return [Array<Pattern>] the one that stands for all first, then those that it takes in; none when there are none
+      # @return [Array<Pattern>] the one that stands for all first, then those that it takes in; none when there are
+      #   none
       def join(pattern)
         leaf = leaf(pattern.words)
         pattern.words.each_index do |at|
@@ -99,7 +108,9 @@ module Northdrift
         each_nearness(pattern) { |key| leaf.near[key].delete(pattern) }
       end
 
-      def each_nearness(pattern) = pattern.words.each_index { |at| yield nearness(pattern, at) unless pattern.opened.include?(at) }
+      def each_nearness(pattern)
+        pattern.words.each_index { |at| yield nearness(pattern, at) unless pattern.opened.include?(at) }
+      end
 
       # What patterns have in common that differ in one place alone.
       def nearness(pattern, place)
@@ -111,7 +122,8 @@ module Northdrift
 
       # Whether two patterns are the same but for one word.
       def differ_at?(pattern, other, place)
-        pattern.opened == other.opened && pattern.words.each_with_index.all? { |word, at| at == place || word == other.words[at] }
+        pattern.opened == other.opened &&
+          pattern.words.each_with_index.all? { |word, at| at == place || word == other.words[at] }
       end
 
       # Whether patterns that differ in one word are one: it takes many forms, or is open in one of them and all else is
@@ -120,7 +132,8 @@ module Northdrift
         forms = alike.map { |pattern| pattern.words[place] }.uniq
         return true if forms.size >= FORMS
 
-        forms.size > 1 && forms.include?(Mask::OPEN) && alike.first.words.each_with_index.count { |word, at| at != place && word.match?(/[[:alpha:]]{2}/) } >= SURE
+        forms.size > 1 && forms.include?(Mask::OPEN) &&
+          alike.first.words.each_with_index.count { |word, at| at != place && word.match?(/[[:alpha:]]{2}/) } >= SURE
       end
 
       def merge(leaf, alike, place)

@@ -5,8 +5,9 @@ module Northdrift
     # The readers, and which of them a line is offered to. A reader is a module with
     # `NAME`, `TITLE`, `WHY` and `read(line, context) → Event or nil`; adding a format is adding a file and a row here.
     #
-    # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may
-    # mix formats; but for those formats that name their columns in a line of their own. Narrow formats come before wide ones.
+    # The choice depends on the line alone, never on its file's name or on the lines before it, so that one file may mix
+    # formats; but for those formats that name their columns in a line of their own. Narrow formats come before wide
+    # ones.
     module Catalogue
       # In the order in which they are asked, with the first bytes that a format cannot do without: nil is any.
       DIGIT = "0123456789"
@@ -50,12 +51,13 @@ module Northdrift
       end.freeze
 
       DIGITS = (48..57)
-      # What stands behind the year of a date that is written with dashes: where a line starts with a digit and this is not its
-      # fifth byte, these have nothing to read.
+      # What stands behind the year of a date that is written with dashes: where a line starts with a digit and this is
+      # not its fifth byte, these have nothing to read.
       DASH = 45
       DATED = [Formats::Container, Formats::Database, Formats::Rfc3164, Formats::PackageLog].freeze
       # Most of those start with the address of a client.
-      UNDATED = ([Formats::Csv, Formats::W3c, Formats::AccessLog, Formats::Proxy, *OFFERS[DIGITS.begin]].uniq - DATED).freeze
+      UNDATED =
+        ([Formats::Csv, Formats::W3c, Formats::AccessLog, Formats::Proxy, *OFFERS[DIGITS.begin]].uniq - DATED).freeze
       NO_LINE = [Formats::Plain].freeze
       # Readers that tell whether two lines are parts of one record (`joins?`), and put them together (`join`).
       JOINING = READERS.select { |reader| reader.respond_to?(:joins?) }.to_h { |reader| [reader::NAME, reader] }.freeze
@@ -67,7 +69,8 @@ module Northdrift
       FURTHER = READERS.select { |reader| reader.respond_to?(:further) }.to_h { |reader| [reader::NAME, reader] }.freeze
 
       # Readers that tell whether a record goes on with the next line, whatever that looks like (`unfinished?`).
-      UNFINISHED = READERS.select { |reader| reader.respond_to?(:unfinished?) }.to_h { |reader| [reader::NAME, reader] }.freeze
+      UNFINISHED =
+        READERS.select { |reader| reader.respond_to?(:unfinished?) }.to_h { |reader| [reader::NAME, reader] }.freeze
 
       module_function
 
@@ -76,7 +79,11 @@ module Northdrift
       # @return [Event]
       def read(line, context)
         first = line.getbyte(0)
-        offers = first.nil? ? NO_LINE : DIGITS.cover?(first) && line.getbyte(4) != DASH ? UNDATED : OFFERS[first]
+        offers = if first.nil?
+          NO_LINE
+        else
+          DIGITS.cover?(first) && line.getbyte(4) != DASH ? UNDATED : OFFERS[first]
+        end
         # A loop of its own: leaving a block early is slow, and this is done for every line.
         at = 0
         at += 1 until (event = offers[at].read(line, context))
@@ -86,7 +93,9 @@ module Northdrift
       end
 
       # @return [Event] the line as it came, which says so
-      def failed(line, context, error) = Formats::Plain.read(line, context).tap { |event| event.stumbled("its reader", error) }
+      def failed(line, context, error)
+        Formats::Plain.read(line, context).tap { |event| event.stumbled("its reader", error) }
+      end
       private_class_method :failed
 
       # @param name [Symbol, String]

@@ -14,7 +14,11 @@ module Northdrift
       # Times outside are taken for a number that is no time: 1980 to 2100.
       PLAUSIBLE = (315_532_800 * SECOND..4_102_444_800 * SECOND)
 
-      MONTHS = %w[Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec].each_with_index.to_h { |name, index| [name, index + 1] }.freeze
+      MONTHS =
+        %w[Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec]
+          .each_with_index
+          .to_h { |name, index| [name, index + 1] }
+          .freeze
 
       # @return [Integer] microseconds UTC that stand in for a missing time
       attr_reader :reference_us
@@ -79,7 +83,9 @@ module Northdrift
 
         @named ||= begin
           now = Time.at(0, @reference_us, :microsecond)
-          [*@zone.offsets_up_to(now), *@zone.transitions_up_to(now).map(&:offset)].to_h { |offset| [offset.abbreviation.to_s, offset.observed_utc_offset / 60] }
+          [*@zone.offsets_up_to(now), *@zone.transitions_up_to(now).map(&:offset)].to_h do |offset|
+            [offset.abbreviation.to_s, offset.observed_utc_offset / 60]
+          end
         end
         @named[name]
       end
@@ -108,7 +114,11 @@ module Northdrift
           return time if time && time <= @reference_us + SLACK
         end
         # 29 February of the last leap year
-        (year - 8...year - 1).reverse_each.lazy.filter_map { |candidate| utc(candidate, month, day, hour, minute, second, micros, offset_minutes) }.first
+        (year - 8...year - 1)
+          .reverse_each
+          .lazy
+          .filter_map { |candidate| utc(candidate, month, day, hour, minute, second, micros, offset_minutes) }
+          .first
       end
 
       private

@@ -29,11 +29,23 @@ module Northdrift
       # @param stamp [Stamp::Found, nil] nil when the record has no time
       # @param severity [Array(Integer, String), nil] code and rule; read from the words of the message by default
       # @return [Event]
-      def event(raw, reader:, stamp:, message:, body_at: 0, machine: nil, service: nil, severity: nil, fields: NO_FIELDS,
-                constants: NO_FIELDS)
+      def event(
+        raw,
+        reader:,
+        stamp:,
+        message:,
+        body_at: 0,
+        machine: nil,
+        service: nil,
+        severity: nil,
+        fields: NO_FIELDS,
+        constants: NO_FIELDS
+      )
         code, rule = severity || SeverityWords.read(message)
-        Event.new(stamp ? stamp.us : @clock.reference_us, code, rule, name(machine) || @machine, name(service), message, fields,
-                  constants, raw, nil, body_at, reader, !stamp.nil?, stamp ? stamp.inferred : TIME_INFERRED)
+        Event.new(
+          stamp ? stamp.us : @clock.reference_us, code, rule, name(machine) || @machine, name(service), message, fields,
+          constants, raw, nil, body_at, reader, !stamp.nil?, stamp ? stamp.inferred : TIME_INFERRED
+        )
       end
 
       # Names of machines and services repeat endlessly: one string each.

@@ -5,25 +5,29 @@ module Northdrift
     # Programs name the same thing in many ways. Here stand the names that we give it: those of the OpenTelemetry
     # semantic conventions where one exists. A name that is not listed stays as the program wrote it.
     module FieldNames
-      ROLES = {
-        time: %w[time timestamp ts @timestamp datetime date eventtime event_time logged_at asctime t timecreated timegenerated],
-        level: %w[level severity lvl loglevel log_level log.level levelname severity_text severitytext priority leveldisplayname entrytype],
-        message: %w[message msg text event body log],
-        logger: %w[logger logger_name logger.name log.logger category],
-        service: %w[service service.name service_name app application program unit providername],
-        machine: %w[host hostname host.name machine computer node machinename]
-      }.flat_map { |role, names| names.map { |name| [name, role] } }.to_h.freeze
+      ROLES =
+        {
+          time: %w[
+            time timestamp ts @timestamp datetime date eventtime event_time logged_at asctime t timecreated
+            timegenerated
+          ],
+          level: %w[
+            level severity lvl loglevel log_level log.level levelname severity_text severitytext priority
+            leveldisplayname entrytype
+          ], message: %w[message msg text event body log],
+          logger: %w[logger logger_name logger.name log.logger category],
+          service: %w[service service.name service_name app application program unit providername],
+          machine: %w[host hostname host.name machine computer node machinename]
+        }.flat_map { |role, names| names.map { |name| [name, role] } }.to_h.freeze
 
       COMMON = {
         "pid" => "process.pid", "process_id" => "process.pid", "tid" => "thread.id", "thread" => "thread.name",
-        "request_id" => "request.id", "requestid" => "request.id", "req_id" => "request.id", "x_request_id" => "request.id",
-        "trace_id" => "trace.id", "traceid" => "trace.id", "trace" => "trace.id",
-        "span_id" => "span.id", "spanid" => "span.id",
-        "session_id" => "session.id", "sessionid" => "session.id",
-        "user" => "user.name", "username" => "user.name", "user_name" => "user.name",
-        "src" => "source.address", "src_ip" => "source.address", "client_ip" => "source.address", "remote_addr" => "source.address",
-        "dst" => "destination.address", "dst_ip" => "destination.address",
-        "status_code" => "http.response.status_code",
+        "request_id" => "request.id", "requestid" => "request.id", "req_id" => "request.id",
+        "x_request_id" => "request.id", "trace_id" => "trace.id", "traceid" => "trace.id", "trace" => "trace.id",
+        "span_id" => "span.id", "spanid" => "span.id", "session_id" => "session.id", "sessionid" => "session.id",
+        "user" => "user.name", "username" => "user.name", "user_name" => "user.name", "src" => "source.address",
+        "src_ip" => "source.address", "client_ip" => "source.address", "remote_addr" => "source.address",
+        "dst" => "destination.address", "dst_ip" => "destination.address", "status_code" => "http.response.status_code",
         # What every line has goes by these names: what a record itself calls so is asked for by another.
         **%w[severity message text source reader pattern parser].to_h { |name| [name, "record.#{name}"] }
       }.freeze

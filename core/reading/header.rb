@@ -4,8 +4,8 @@ require "csv"
 
 module Northdrift
   module Reading
-    # Names of the columns of the lines that follow: the first line of a file with separated values (RFC 4180, section 2), or
-    # a #Fields directive (W3C Working Draft "Extended Log File Format", section "Directives").
+    # Names of the columns of the lines that follow: the first line of a file with separated values (RFC 4180, section
+    # 2), or a #Fields directive (W3C Working Draft "Extended Log File Format", section "Directives").
     # @!attribute line [String] as it stands
     # @!attribute names [Array<String>]
     # @!attribute separator [String, nil] nil for a directive
@@ -54,7 +54,11 @@ module Northdrift
         names = cells.map { |name| name.to_s.strip }
         return if !names.all?(NAME) || names.uniq.size != names.size || (names.size < LEAST && !cells.all?(WORD))
 
-        new(line, names, separator) if names.any? { |name| FieldNames.role(name) == :time || TIMES.include?(name.downcase) || Formats::JsonLines::TIMELY.match?(name) }
+        if names.any? do |name|
+             FieldNames.role(name) == :time || TIMES.include?(name.downcase) || Formats::JsonLines::TIMELY.match?(name)
+           end
+          new(line, names, separator)
+        end
       rescue CSV::MalformedCSVError, ArgumentError
         nil
       end

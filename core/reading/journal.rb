@@ -7,13 +7,18 @@ module Northdrift
     module Journal
       # Names of the OpenTelemetry semantic conventions for what they have a name for.
       NAMES = {
-        "_PID" => "process.pid", "_COMM" => "process.executable.name", "_EXE" => "process.executable.path", "_CMDLINE" => "process.command_line", "_UID" => "user.id",
-        "_SYSTEMD_UNIT" => "systemd.unit", "UNIT" => "systemd.unit.about", "MESSAGE_ID" => "systemd.message_id", "CODE_FILE" => "code.file.path", "CODE_LINE" => "code.line.number",
-        "CODE_FUNC" => "code.function.name", "_BOOT_ID" => "host.boot.id", "_MACHINE_ID" => "host.id", "ERRNO" => "error.number", "TID" => "thread.id"
+        "_PID" => "process.pid", "_COMM" => "process.executable.name", "_EXE" => "process.executable.path",
+        "_CMDLINE" => "process.command_line", "_UID" => "user.id", "_SYSTEMD_UNIT" => "systemd.unit",
+        "UNIT" => "systemd.unit.about", "MESSAGE_ID" => "systemd.message_id", "CODE_FILE" => "code.file.path",
+        "CODE_LINE" => "code.line.number", "CODE_FUNC" => "code.function.name", "_BOOT_ID" => "host.boot.id",
+        "_MACHINE_ID" => "host.id", "ERRNO" => "error.number", "TID" => "thread.id"
       }.freeze
       # What the event has a place for, and addresses within the journal.
-      LEFT_OUT = %w[MESSAGE PRIORITY _HOSTNAME SYSLOG_IDENTIFIER SYSLOG_FACILITY SYSLOG_PID SYSLOG_TIMESTAMP SYSLOG_RAW __CURSOR __REALTIME_TIMESTAMP __MONOTONIC_TIMESTAMP __SEQNUM
-                    __SEQNUM_ID _SOURCE_REALTIME_TIMESTAMP _SOURCE_MONOTONIC_TIMESTAMP].freeze
+      LEFT_OUT = %w[
+        MESSAGE PRIORITY _HOSTNAME SYSLOG_IDENTIFIER SYSLOG_FACILITY SYSLOG_PID SYSLOG_TIMESTAMP SYSLOG_RAW __CURSOR
+        __REALTIME_TIMESTAMP __MONOTONIC_TIMESTAMP __SEQNUM __SEQNUM_ID _SOURCE_REALTIME_TIMESTAMP
+        _SOURCE_MONOTONIC_TIMESTAMP
+      ].freeze
       # When it was said, and else when it was written down.
       TIMES = %w[_SOURCE_REALTIME_TIMESTAMP __REALTIME_TIMESTAMP].freeze
       SPEAKERS = %w[SYSLOG_IDENTIFIER _COMM _SYSTEMD_UNIT].freeze
@@ -30,8 +35,12 @@ module Northdrift
         entry = entry.transform_values { |value| value.is_a?(Array) ? value.first : value }
         us = TIMES.filter_map { |name| entry[name]&.to_i }.first
         stamp = us && Clock::PLAUSIBLE.cover?(us) ? Stamp::Found.new(us, 0, Stamp::NOTHING) : nil
-        context.event(raw, reader: reader, stamp: stamp, message: entry["MESSAGE"].to_s.b, machine: entry["_HOSTNAME"], service: entry.values_at(*SPEAKERS).compact.first,
-                           severity: severity(entry["PRIORITY"]), fields: fields, constants: constants(entry["SYSLOG_FACILITY"]))
+        context.event(
+          raw,
+          reader: reader, stamp: stamp, message: entry["MESSAGE"].to_s.b, machine: entry["_HOSTNAME"],
+          service: entry.values_at(*SPEAKERS).compact.first, severity: severity(entry["PRIORITY"]), fields: fields,
+          constants: constants(entry["SYSLOG_FACILITY"])
+        )
       end
 
       # Further values of a field get a number, as those of lists do.

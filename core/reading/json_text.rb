@@ -4,8 +4,9 @@ require "strscan"
 
 module Northdrift
   module Reading
-    # Objects that stand in one JSON text of many lines (RFC 8259): a list of them, one within an object, or one object after another, as
-    # commands print them for people. Cuts the text behind each, however it comes; nothing of it is left out.
+    # Objects that stand in one JSON text of many lines (RFC 8259): a list of them, one within an object, or one object
+    # after another, as commands print them for people. Cuts the text behind each, however it comes; nothing of it is
+    # left out.
     class JsonText
       # The name of a list in an object; one of OpenTelemetry's requests is read as a whole.
       NAMED = /\{\s*"(?!resourceLogs)[^"\\]{1,60}"\s*:\s*\[/n

@@ -18,7 +18,9 @@ module Northdrift
       def each(object)
         list(object, "resourceLogs", "resource_logs").each do |group|
           list(group, "scopeLogs", "scope_logs").each do |scoped|
-            list(scoped, "logRecords", "log_records").each { |record| yield told(group["resource"]), told(scoped["scope"]), hash(record) }
+            list(scoped, "logRecords", "log_records").each do |record|
+              yield told(group["resource"]), told(scoped["scope"]), hash(record)
+            end
           end
         end
       end
@@ -33,8 +35,8 @@ module Northdrift
       end
 
       # @param text [String] JSON of an ExportLogsServiceRequest, bytes
-      # @return [Array<Array(Integer, String)>] where in the text each record ends, the last one with all that follows; and
-      #   the record as JSON of its own
+      # @return [Array<Array(Integer, String)>] where in the text each record ends, the last one with all that follows;
+      #   and the record as JSON of its own
       def parts(text)
         objects = split(Json.parse(text))
         stops = RecordEnds.of(text)
@@ -48,7 +50,15 @@ module Northdrift
       # @raise [Malformed]
       def split(object)
         lines = []
-        each(object) { |resource, scope, record| lines << Json.dump({ "resourceLogs" => [{ "resource" => resource, "scopeLogs" => [{ "scope" => scope, "logRecords" => [record] }] }] }) }
+        each(object) do |resource, scope, record|
+          lines << Json.dump(
+            {
+              "resourceLogs" => [
+                { "resource" => resource, "scopeLogs" => [{ "scope" => scope, "logRecords" => [record] }] }
+              ]
+            }
+          )
+        end
         lines
       end
 
@@ -59,11 +69,16 @@ module Northdrift
 
         kind, value = any.first
         case kind.to_s.delete("_").downcase
-        when "intvalue" then value.to_i
-        when "doublevalue" then value.is_a?(Numeric) && value.finite? ? value : value.to_s
-        when "arrayvalue" then Array(value.is_a?(Hash) ? value["values"] : nil).map { |one| value(one) }
-        when "kvlistvalue" then Array(value.is_a?(Hash) ? value["values"] : nil).to_h { |pair| [pair["key"].to_s, value(pair["value"])] }
-        else value
+        when "intvalue"
+          value.to_i
+        when "doublevalue"
+          value.is_a?(Numeric) && value.finite? ? value : value.to_s
+        when "arrayvalue"
+          Array(value.is_a?(Hash) ? value["values"] : nil).map { |one| value(one) }
+        when "kvlistvalue"
+          Array(value.is_a?(Hash) ? value["values"] : nil).to_h { |pair| [pair["key"].to_s, value(pair["value"])] }
+        else
+          value
         end
       end
 

@@ -5,9 +5,11 @@ module Northdrift
     # `key=value` and `key="quoted value"` pairs inside a text.
     module Pairs
       # What names and values outside of quotes are made of, by byte.
-      NAME, BARE = [/[\w.@\/-]/n, /[^\s,;"'()\[\]{}]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
+      NAME, BARE =
+        [%r{[\w.@/-]}n, /[^\s,;"'()\[\]{}]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
       # What a name starts with, and what may stand before one.
-      INITIAL, BEFORE = [/[A-Za-z_@]/n, /[\s,;(\[{]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
+      INITIAL, BEFORE =
+        [/[A-Za-z_@]/n, /[\s,;(\[{]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
       LONGEST_NAME = 64
       DOUBLE, SINGLE, BACKSLASH = %q("'\\).bytes
       ESCAPE = /\\(.)/m
@@ -20,7 +22,8 @@ module Northdrift
       # @return [Hash{String=>String}] values by their written names; the first of equal names stands
       def scan(text) = measure(text).first
 
-      # Looked for from each equals sign, to both sides and byte by byte: an expression would be tried at every place of a text.
+      # Looked for from each equals sign, to both sides and byte by byte: an expression would be tried at every place of
+      # a text.
       # @param text [String] bytes
       # @return [Array(Hash, Integer)] the pairs, and how many bytes of the text they take
       def measure(text)
@@ -56,7 +59,10 @@ module Northdrift
       def name_start(text, at, equals)
         start = equals
         start -= 1 while start > at && NAME[text.getbyte(start - 1)]
-        start if start < equals && equals - start <= LONGEST_NAME && INITIAL[text.getbyte(start)] && (start.zero? || BEFORE[text.getbyte(start - 1)])
+        if start < equals && equals - start <= LONGEST_NAME && INITIAL[text.getbyte(start)] &&
+           (start.zero? || BEFORE[text.getbyte(start - 1)])
+          start
+        end
       end
       private_class_method :name_start
 

@@ -2,21 +2,25 @@
 
 module Northdrift
   module Reading
-    # What stands inside a message: a JSON object, a line as web servers, proxies and Kubernetes' components write them, or key=value pairs.
+    # What stands inside a message: a JSON object, a line as web servers, proxies and Kubernetes' components write them,
+    # or key=value pairs.
     module Payload
       OPEN = "{".ord
       CLOSE = "}".ord
       # Narrow readers of what programs hand on as it would stand in a file of theirs, by the first byte of that.
       REQUESTS = [Formats::AccessLog, Formats::Proxy].freeze
-      INNER = { **"0123456789:".bytes.to_h { |byte| [byte, REQUESTS] }, **"IWEFD".bytes.to_h { |byte| [byte, [Formats::Lettered]] } }.freeze
+      INNER = {
+        **"0123456789:".bytes.to_h { |byte| [byte, REQUESTS] },
+        **"IWEFD".bytes.to_h { |byte| [byte, [Formats::Lettered]] }
+      }.freeze
 
       module_function
 
       # @param message [String] bytes
       # @param fields [Hash] gains the values; those there already stay
       # @param context [Context]
-      # @return [Array(String, Array(Integer, String)), nil] the message itself and the severity that is told (or nil) where the text
-      #   has them within; nil where the text is the message
+      # @return [Array(String, Array(Integer, String)), nil] the message itself and the severity that is told (or nil)
+      #   where the text has them within; nil where the text is the message
       def read(message, fields, context)
         first = message.getbyte(0)
         return object(message, fields) if first == OPEN && message.rstrip.getbyte(-1) == CLOSE

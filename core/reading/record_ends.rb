@@ -2,8 +2,8 @@
 
 module Northdrift
   module Reading
-    # Finds where the log records of an OTLP request in JSON end, without taking it apart: strings are skipped, braces are
-    # counted (RFC 8259, section 2).
+    # Finds where the log records of an OTLP request in JSON end, without taking it apart: strings are skipped, braces
+    # are counted (RFC 8259, section 2).
     module RecordEnds
       TOKEN = /"(?:[^"\\]|\\.)*"|[{}\[\]]/m
       LIST = /\A"log_?[Rr]ecords"\z/

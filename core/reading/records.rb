@@ -2,9 +2,9 @@
 
 module Northdrift
   module Reading
-    # Bytes in, events out: cuts lines, has each read, and joins those that are one record. A record goes on
-    # with a line that is indented, empty or part of a stack trace, and, when it has a time, with any line that has none.
-    # The raw texts and endings of the events, one after another, are the input.
+    # Bytes in, events out: cuts lines, has each read, and joins those that are one record. A record goes on with a line
+    # that is indented, empty or part of a stack trace, and, when it has a time, with any line that has none. The raw
+    # texts and endings of the events, one after another, are the input.
     class Records
       # A joined record holds at most so many bytes; what is longer comes as several events that say so.
       LIMIT = 1 << 20
@@ -32,7 +32,9 @@ module Northdrift
       end
 
       # @param chunk [String] the next bytes, binary
-      def push(chunk) = @lines.push(chunk) { |text, ending, number, offset, inside| line(text, ending, number, offset, inside) }
+      def push(chunk)
+        @lines.push(chunk) { |text, ending, number, offset, inside| line(text, ending, number, offset, inside) }
+      end
 
       # Says that no more bytes come.
       def finish
@@ -47,7 +49,13 @@ module Northdrift
       def settled = (@open || pending)&.offset || @lines.offset
 
       # @return [Integer] physical lines of the source that are in events already handed out
-      def settled_lines = @open ? @open.line_number - 1 : pending ? pending.number - 1 : @lines.number
+      def settled_lines
+        if @open
+          @open.line_number - 1
+        else
+          pending ? pending.number - 1 : @lines.number
+        end
+      end
 
       private
 
@@ -77,7 +85,8 @@ module Northdrift
 
         if @open && event.reader == :plain && event.note.nil? && (@open.stamped || Traces.continues?(text, @open.raw))
           append(text, ending, number, offset)
-        elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) && joining.joins?(@open, event)
+        elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) &&
+              joining.joins?(@open, event)
           joining.join(@open, event)
           append(text, ending, number, offset, joined: true)
         else
@@ -141,7 +150,8 @@ module Northdrift
 
       def several?(event, text) = event.reader == :otlp_json && Otlp.several?(text)
 
-      # A request with several log records becomes as many events; each has its part of the text, what stands around the request too.
+      # A request with several log records becomes as many events; each has its part of the text, what stands around the
+      # request too.
       def several(text, request, ending, number, offset)
         before = text.index(request)
         at = 0
@@ -167,7 +177,8 @@ module Northdrift
         event.ending = ending
       end
 
-      # The message grows too where it is the end of the record, or what its reader has taken from there; that of a head begins.
+      # The message grows too where it is the end of the record, or what its reader has taken from there; that of a head
+      # begins.
       def grow(event, text)
         return if Catalogue::HEADS[event.reader]&.below(event, text)
         return event.message = event.message.dup << event.ending << text if event.raw.end_with?(event.message)
@@ -208,7 +219,10 @@ module Northdrift
         pending = @entry or return
         @entry = nil
         ending = pending.text[/\r?\n\z/] || Lines::NONE
-        open(Catalogue.read(pending.text.byteslice(0, pending.text.bytesize - ending.bytesize), @context), ending, pending.number, pending.offset)
+        open(
+          Catalogue.read(pending.text.byteslice(0, pending.text.bytesize - ending.bytesize), @context), ending,
+          pending.number, pending.offset
+        )
         close
       end
 

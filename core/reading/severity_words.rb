@@ -7,31 +7,47 @@ module Northdrift
     # Reads a severity out of the words of a message, for formats that do not say it. The rules are tried in order; the
     # first that finds its word wins. RE2 finds all words of a rule in one pass.
     module SeverityWords
-      def self.re2(pattern, case_sensitive: false) = RE2::Regexp.new(pattern, case_sensitive: case_sensitive, utf8: false)
+      def self.re2(pattern, case_sensitive: false)
+        RE2::Regexp.new(pattern, case_sensitive: case_sensitive, utf8: false)
+      end
       private_class_method :re2
 
       # How far into a message a level word counts as its label.
       LABEL_REACH = 80
       LABELS = [
         # "ERROR: …", "… INFO  com.example – …"
-        re2('(?:^|[^\w./-])(EMERG(?:ENCY)?|ALERT|CRIT(?:ICAL)?|FATAL|SEVERE|PANIC|ERR(?:OR)?|WARN(?:ING)?|NOTICE|INFO|DEBUG|TRACE)(?:[^\w./=-]|$)',
-            case_sensitive: true),
-        # "LOG:  checkpoint complete", as database servers have it
-        re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true),
-        # "[warn] …", "<error> …", "|info|", "[core:error] …"
+        re2(
+          '(?:^|[^\w./-])(EMERG(?:ENCY)?|ALERT|CRIT(?:ICAL)?|FATAL|SEVERE|PANIC|ERR(?:OR)?|WARN(?:ING)?|NOTICE|INFO|D' \
+          'EBUG|TRACE)(?:[^\w./=-]|$)',
+          case_sensitive: true
+        ), # "LOG:  checkpoint complete", as database servers have it
+        re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true), # "[warn] …", "<error> …", "|info|", "[core:error] …"
         re2('[\[<(|:](emerg|alert|crit|critical|fatal|error|err|warn|warning|notice|info|debug|trace)[\]>)|:]'),
-        # "warning: …" at the very start, or behind what the program calls the part of it that speaks: "auth: Error: …", "general: debug 1: …"
-        re2('^(?:PHP )?(?:[\w()./-]{1,40}: ){0,2}(emergency|alert|critical|panic|fatal|error|warning|warn|notice|info|debug)(?: \d+)?: ')
+        # "warning: …" at the very start, or behind what the program calls the part of it that speaks: "auth: Error: …",
+        # "general: debug 1: …"
+        re2(
+          '^(?:PHP )?(?:[\w()./-]{1,40}: ' \
+          '){0,2}(emergency|alert|critical|panic|fatal|error|warning|warn|notice|info|debug)(?: \d+)?: '
+        )
       ].freeze
 
       # Whether one of these is there.
-      LABELLED = re2(LABELS.map { |label| "(?:#{'(?i)' unless label.options[:case_sensitive]}#{label.source})" }.join("|"), case_sensitive: true)
+      LABELLED =
+        re2(
+          LABELS.map { |label| "(?:#{'(?i)' unless label.options[:case_sensitive]}#{label.source})" }.join("|"),
+          case_sensitive: true
+        )
 
       # Words that tell trouble wherever they stand, worst first.
       TELLING = [
-        [Severity::CRITICAL, "kernel panic|out of memory|oom-kill(?:er)?|segfault|fatal|core dumped|data loss|machine check"],
-        [Severity::ERROR, "errors?|exception|traceback|failed|failure|crash(?:ed)?|corrupt(?:ed|ion)?|unexpectedly"],
-        [Severity::WARNING, "warn(?:ing)?|denied|refused|timed out|timeout|unreachable|deprecated|unable to|cannot|can't|invalid|expired"]
+        [
+          Severity::CRITICAL,
+          "kernel panic|out of memory|oom-kill(?:er)?|segfault|fatal|core dumped|data loss|machine check"
+        ], [Severity::ERROR, "errors?|exception|traceback|failed|failure|crash(?:ed)?|corrupt(?:ed|ion)?|unexpectedly"],
+        [
+          Severity::WARNING,
+          "warn(?:ing)?|denied|refused|timed out|timeout|unreachable|deprecated|unable to|cannot|can't|invalid|expired"
+        ]
       ].freeze
       TELLING_RULES = TELLING.map { |code, words| [code, re2("(?:^|[^\\w-])(#{words})(?:[^\\w-]|$)")] }.freeze
 

@@ -23,6 +23,9 @@ module Northdrift
       SHORT_TIME = "(?<hour>[ \\d]?\\d)#{CLOCK}".freeze
       MONTH = "(?<month_name>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)"
       ZONE = "(?<zone>Z|[+-]\\d\\d(?::?\\d\\d)?|#{ZoneNames::PATTERN})".freeze
+      SYSLOG_ZONE = '(?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)'
+      REGION = '(?<region>[A-Z][\w+-]+(?:/[\w+-]+){1,2})'
+      DIGITS = '(?<year>\d{4})(?<month>\d\d)(?<day>\d\d)T(?<hour>\d\d)(?<minute>\d\d)(?<second>\d\d)'
       WEEKDAY = "(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun)"
 
       # Form names as the inspector shows them. Order matters where one form starts like another.
@@ -31,8 +34,9 @@ module Northdrift
         iso: /\A(?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d)[T _]#{SHORT_TIME}(?: ?#{ZONE}(?![\w:]))?/,
         # The same with the day of the week, as systemd's tools print times
         weekday: /\A#{WEEKDAY} (?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d) #{TIME}(?: #{ZONE}(?![\w:]))?/,
-        # RFC 3164, section 4.1.2, and with the year that network devices add. A name there is the machine's: section 5.4, example 3
-        bsd: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: (?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)(?![\w:]))?/,
+        # RFC 3164, section 4.1.2, and with the year that network devices add. A name there is the machine's: section
+        # 5.4, example 3
+        bsd: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{SYSLOG_ZONE}(?![\w:]))?/,
         # As network devices write it: the zone's name before a colon, the year first or behind the day
         device: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{ZONE}(?=:))?/,
         device_year: /\A(?<year>\d{4}) #{MONTH} (?<day>[ \d]\d|\d) #{TIME}(?: #{ZONE}(?=:))?/,
@@ -45,13 +49,16 @@ module Northdrift
         day_month: /\A(?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME}(?: #{ZONE}(?![\w:]))?/,
         slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d) #{SHORT_TIME}},
         # Day, month and year with dashes; Erlang has two colons before the clock, PHP the name of a zone behind it
-        dashes: %r{\A(?<day>\d\d?)-#{MONTH}-(?<year>\d{4})(?: |::)#{SHORT_TIME}(?: (?:#{ZONE}|(?<region>[A-Z][\w+-]+(?:/[\w+-]+){1,2}))(?![\w:/]))?},
-        # The written form of US English, as Java's runtime prints times: some of its versions have a narrow blank before AM and PM
-        half_days: /\A#{MONTH} (?<day>\d\d?), (?<year>\d{4}),? (?<hour>\d\d?)#{CLOCK}(?: |\xE2\x80\xAF)(?<half>[AP])M(?!\w)/n,
+        dashes:
+          %r{\A(?<day>\d\d?)-#{MONTH}-(?<year>\d{4})(?: |::)#{SHORT_TIME}(?: (?:#{ZONE}|#{REGION})(?![\w:/]))?},
+        # The written form of US English, as Java's runtime prints times: some of its versions have a narrow blank
+        # before AM and PM
+        half_days:
+          /\A#{MONTH} (?<day>\d\d?), (?<year>\d{4}),? (?<hour>\d\d?)#{CLOCK}(?: |\xE2\x80\xAF)(?<half>[AP])M(?!\w)/n,
         # As old database servers write it; asked for by name only
         six: /\A(?<year>\d\d)(?<month>\d\d)(?<day>\d\d) #{SHORT_TIME}/,
         dots: /\A(?<day>\d\d)\.(?<month>\d\d)\.(?<year>\d{4})[ T]#{SHORT_TIME}/,
-        basic: /\A(?<year>\d{4})(?<month>\d\d)(?<day>\d\d)T(?<hour>\d\d)(?<minute>\d\d)(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/,
+        basic: /\A#{DIGITS}(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/,
         # seconds, milliseconds, microseconds or nanoseconds since 1970
         epoch: /\A(?<epoch>\d{10}(?:\.\d{1,9})?|\d{13}|\d{16}|\d{19})(?![\w.])/
       }.freeze
@@ -62,11 +69,17 @@ module Northdrift
       ACCESS_WITHOUT_ZONE = "22/Nov/2026:06:12:08".bytesize
 
       # Which forms can start with a byte.
-      BY_FIRST_BYTE = Hash.new(NOTHING).merge(
-        **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access day_month dashes]] },
-        **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd half_days]] },
-        **"MTWFS".each_char.to_h { |letter| [letter.ord, letter =~ /[MFS]/ ? %i[bsd half_days ctime mail weekday] : %i[ctime mail weekday]] }
-      ).freeze
+      BY_FIRST_BYTE =
+        Hash
+          .new(NOTHING)
+          .merge(
+            **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access day_month dashes]] },
+            **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd half_days]] },
+            **"MTWFS".each_char.to_h do |letter|
+              [letter.ord, letter =~ /[MFS]/ ? %i[bsd half_days ctime mail weekday] : %i[ctime mail weekday]]
+            end
+          )
+          .freeze
 
       # What may follow the seconds of an ISO stamp.
       ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|[+-]\d\d(?::?\d\d)?|#{ZoneNames::PATTERN})(?![\w:]))?/
@@ -104,7 +117,11 @@ module Northdrift
           match = FORMS[:access].match(text)
           (match && resolve(:access, match, clock)&.us&.-(second * Clock::SECOND)) || false
         end
-        base && Found.new(base + (second * Clock::SECOND), text.bytesize, text.bytesize > ACCESS_WITHOUT_ZONE ? NOTHING : ZONE_INFERRED)
+        base &&
+          Found.new(
+            base + (second * Clock::SECOND), text.bytesize,
+            text.bytesize > ACCESS_WITHOUT_ZONE ? NOTHING : ZONE_INFERRED
+          )
       end
 
       # @param text [String, Numeric] a value that should be a time and nothing else
@@ -162,7 +179,9 @@ module Northdrift
         tail = ISO_TAIL.match(text, 19)
         zone = tail[2]
         if zone
-          Found.new(((base - (offset_minutes(zone, clock) * 60)) * Clock::SECOND) + micros(tail[1]), tail.end(0), NOTHING)
+          Found.new(
+            ((base - (offset_minutes(zone, clock) * 60)) * Clock::SECOND) + micros(tail[1]), tail.end(0), NOTHING
+          )
         else
           Found.new((clock.to_utc(base) * Clock::SECOND) + micros(tail[1]), tail.end(0), ZONE_INFERRED)
         end
@@ -217,7 +236,13 @@ module Northdrift
       private_class_method :told
 
       # @return [Integer] 24 and more where a half of a day has no such hour
-      def hour_of_day(hour, half) = hour.between?(1, 12) ? (hour % 12) + (half == "P" ? 12 : 0) : 24
+      def hour_of_day(hour, half)
+        if hour.between?(1, 12)
+          (hour % 12) + (half == "P" ? 12 : 0)
+        else
+          24
+        end
+      end
       private_class_method :hour_of_day
 
       def micros(fraction)
@@ -245,11 +270,11 @@ module Northdrift
         digits = match[:epoch]
         whole, fraction = digits.split(".")
         us = case whole.bytesize
-             when 10 then (whole.to_i * 1_000_000) + micros(fraction)
-             when 13 then whole.to_i * 1000
-             when 16 then whole.to_i
-             else whole.to_i / 1000
-             end
+        when 10 then (whole.to_i * 1_000_000) + micros(fraction)
+        when 13 then whole.to_i * 1000
+        when 16 then whole.to_i
+        else whole.to_i / 1000
+        end
         Found.new(us, match.end(0), NOTHING) if Clock::PLAUSIBLE.cover?(us)
       end
       private_class_method :epoch

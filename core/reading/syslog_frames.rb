@@ -2,8 +2,8 @@
 
 module Northdrift
   module Reading
-    # Cuts a stream of syslog messages (RFC 6587) into messages: with octet counting (section 3.4.1) where a message starts
-    # with its length, and up to the end of the line (section 3.4.2) otherwise. Senders may mix both.
+    # Cuts a stream of syslog messages (RFC 6587) into messages: with octet counting (section 3.4.1) where a message
+    # starts with its length, and up to the end of the line (section 3.4.2) otherwise. Senders may mix both.
     class SyslogFrames
       # The longest message that is taken.
       LIMIT = 1 << 20

@@ -6,7 +6,8 @@ module Northdrift
     # the languages print (common practice; the languages' manuals show examples).
     module Traces
       CONTINUES = /\A(?:
-        Caused\sby:\s | Suppressed:\s | \.\.\.\s\d+\s(?:more|common\sframes) | at\s[\w$.<>]+\( |   # Java and its relatives
+        # Java and its relatives
+        Caused\sby:\s | Suppressed:\s | \.\.\.\s\d+\s(?:more|common\sframes) | at\s[\w$.<>]+\( |
         During\shandling\sof\sthe\sabove | The\sabove\sexception\swas |                            # Python
         Traceback\s\(most\srecent\scall\slast\): |
         ---\sEnd\sof\s | --->\s |                                                                  # C sharp
@@ -15,8 +16,10 @@ module Northdrift
       )/x
       OPENED = [
         # what was opened, and what belongs to it then
-        [/Traceback \(most recent call last\):/, /\A[A-Za-z_][\w.]*(?:Error|Exception|Warning|Exit|Interrupt|Stop\w*)?(?::\s|\z)/],
-        [/^goroutine \d+ \[/, /\A[\w.\/*()-]+\.[\w.()*{}-]+\(.*\)\z/]
+        [
+          /Traceback \(most recent call last\):/,
+          /\A[A-Za-z_][\w.]*(?:Error|Exception|Warning|Exit|Interrupt|Stop\w*)?(?::\s|\z)/
+        ], [/^goroutine \d+ \[/, /\A[\w.\/*()-]+\.[\w.()*{}-]+\(.*\)\z/]
       ].freeze
       REACH = 65_536
 

@@ -4,8 +4,8 @@ require "ipaddr"
 
 module Northdrift
   module Rules
-    # The expression of a parser, drafted from a sample line and the parts of it that a person chose. What stands between
-    # the parts is kept as it is where all samples share it, and left open where they differ.
+    # The expression of a parser, drafted from a sample line and the parts of it that a person chose. What stands
+    # between the parts is kept as it is where all samples share it, and left open where they differ.
     class Draft
       # A stretch of the sample. Offsets and sizes count characters (Unicode scalar values).
       # @!attribute name [String, nil] of the field; for a piece, what its surroundings propose
@@ -19,16 +19,20 @@ module Northdrift
       TRAILING = /(?<=.)[.:!?]+\z/
       KEY = /([A-Za-z][\w.-]*)\s?[=:]\s?["'(\[]?\z/
       # Words that say what the next one is; a number is told by any word before it.
-      TELLING = /\b(user|from|to|by|for|port|id|code|status|host|address|device|interface|session|queue|file) ["'(\[]?\z/i
+      TELLING =
+        /\b(user|from|to|by|for|port|id|code|status|host|address|device|interface|session|queue|file) ["'(\[]?\z/i
       BEFORE_NUMBER = /\b([A-Za-z][\w.-]*) ["'(\[]?\z/
 
       # Kinds of values: type, what tells it, and the expression, tried in this order.
       KINDS = [
         ["whole", ->(text) { text.match?(/\A[-+]?\d{1,18}\z/) }, '[-+]?\d+'],
-        ["number", ->(text) { text.match?(/\A[-+]?\d+\.\d+\z/) }, '[-+]?\d+(?:\.\d+)?'],
-        # A bare m may be metres.
-        ["duration", ->(text) { Find::Quantity.parse(text).then { |found| found && found.dimension == :time && found.unit != "m" } }, '\d+(?:\.\d+)?\s?[a-zµ]+'],
-        ["size", ->(text) { Find::Quantity.parse(text)&.dimension == :size }, '\d+(?:\.\d+)?\s?[A-Za-z]+'],
+        ["number", ->(text) { text.match?(/\A[-+]?\d+\.\d+\z/) }, '[-+]?\d+(?:\.\d+)?'], # A bare m may be metres.
+        [
+          "duration",
+          lambda do |text|
+            Find::Quantity.parse(text).then { |found| found && found.dimension == :time && found.unit != "m" }
+          end, '\d+(?:\.\d+)?\s?[a-zµ]+'
+        ], ["size", ->(text) { Find::Quantity.parse(text)&.dimension == :size }, '\d+(?:\.\d+)?\s?[A-Za-z]+'],
         ["address", ->(text) { Parser.address(text) }, '[\d.A-Fa-f:]+']
       ].freeze
 
@@ -68,7 +72,9 @@ module Northdrift
       def check
         ends = 0
         @parts.each do |part|
-          raise Mistake.new("parts", "a part lies outside the line") if part.at.negative? || !part.size.positive? || part.at + part.size > @text.size
+          if part.at.negative? || !part.size.positive? || part.at + part.size > @text.size
+            raise Mistake.new("parts", "a part lies outside the line")
+          end
           raise Mistake.new("parts", "“#{Text.display(text(part))}” overlaps the part before") if part.at < ends
 
           ends = part.at + part.size
@@ -95,7 +101,9 @@ module Northdrift
       # What stands before a value often says what it is.
       def propose(at)
         before = @text[0, at]
-        (before[KEY, 1] || before[TELLING, 1] || (@text[at..].match?(/\A[-+]?\d/) && before[BEFORE_NUMBER, 1]) || nil)&.downcase
+        (
+          before[KEY, 1] || before[TELLING, 1] || (@text[at..].match?(/\A[-+]?\d/) && before[BEFORE_NUMBER, 1]) || nil
+        )&.downcase
       end
 
       # Names are made such as RE2 takes; none is given twice.

@@ -5,8 +5,8 @@ require "re2"
 
 module Northdrift
   module Rules
-    # A person's own rule that takes fields out of messages: a regular expression (RE2) with named groups. Each group is a
-    # field; its type says what becomes of the text.
+    # A person's own rule that takes fields out of messages: a regular expression (RE2) with named groups. Each group is
+    # a field; its type says what becomes of the text.
     class Parser
       # Of a type: takes the text, gives the value, or nil when it is none.
       TYPES = {
@@ -51,7 +51,9 @@ module Northdrift
 
         groups = @regex.named_capturing_groups.sort_by(&:last).map(&:first)
         raise Mistake.new("pattern", "name at least one part of it, such as (?P<user>\\S+)") if groups.empty?
-        raise Mistake.new("pattern", "it has #{groups.size} named parts; #{MOST_GROUPS} are the most") if groups.size > MOST_GROUPS
+        if groups.size > MOST_GROUPS
+          raise Mistake.new("pattern", "it has #{groups.size} named parts; #{MOST_GROUPS} are the most")
+        end
 
         @numbers = @regex.named_capturing_groups
         @types = groups.to_h { |group| [group, type(types[group] || "text")] }
@@ -94,9 +96,14 @@ module Northdrift
         true
       end
 
-      # @return [Hash{String=>String}] name of the field by group, for the groups that become fields: those that the event
-      #   has no other place for
-      def fields = @fields ||= @types.select { |_, type| FIELD_TYPES.include?(type) }.to_h { |group,| [group, Reading::FieldNames.common(group)] }
+      # @return [Hash{String=>String}] name of the field by group, for the groups that become fields: those that the
+      #   event has no other place for
+      def fields
+        @fields ||=
+          @types
+            .select { |_, type| FIELD_TYPES.include?(type) }
+            .to_h { |group,| [group, Reading::FieldNames.common(group)] }
+      end
 
       private
 
@@ -104,7 +111,9 @@ module Northdrift
       def marked(constants) = @constants[constants] ||= constants.merge(FIELD => @name).freeze
 
       def type(name)
-        raise Mistake.new("types", "there is no type “#{Text.display(name)}”; there are #{TYPES.keys.join(', ')}") unless TYPES.key?(name)
+        unless TYPES.key?(name)
+          raise Mistake.new("types", "there is no type “#{Text.display(name)}”; there are #{TYPES.keys.join(', ')}")
+        end
 
         name
       end

@@ -5,8 +5,8 @@ module Northdrift
     # The rules of people that hold for events on their way in: parsers in their order, of which the first that matches
     # takes the fields, and then noise rules.
     class Set
-      # @param definition [Hash] lists of arguments under "parsers" and "noise", see {Parser} and {Noise}; under "fleet", fields by
-      #   machine that conditions may name
+      # @param definition [Hash] lists of arguments under "parsers" and "noise", see {Parser} and {Noise}; under
+      #   "fleet", fields by machine that conditions may name
       def initialize(definition)
         @parsers = definition.fetch("parsers", []).map { |values| Parser.new(**values.transform_keys(&:to_sym)) }
         @said = definition.fetch("fleet", {})

@@ -7,14 +7,18 @@ require "date"
 
 module Northdrift
   module Windows
-    # What a person says of one moment or stretch of time: a stamp as it stands in a log, ISO 8601, a clock with a day or without,
-    # "yesterday", "last tuesday", "20 minutes ago", "last night". On days when clocks are changed a wall clock is what it says, too.
+    # What a person says of one moment or stretch of time: a stamp as it stands in a log, ISO 8601, a clock with a day
+    # or without, "yesterday", "last tuesday", "20 minutes ago", "last night". On days when clocks are changed a wall
+    # clock is what it says, too.
     class Phrase
       # The words are those of a date or an amount, but of none that there is, or of two. Its message says so.
       Mistaken = Class.new(Error)
 
-      UNITS = { "s" => :seconds, "sec" => :seconds, "second" => :seconds, "m" => :minutes, "min" => :minutes, "minute" => :minutes, "h" => :hours, "hour" => :hours,
-                "d" => :days, "day" => :days, "w" => :weeks, "week" => :weeks }.freeze
+      UNITS = {
+        "s" => :seconds, "sec" => :seconds, "second" => :seconds, "m" => :minutes, "min" => :minutes,
+        "minute" => :minutes, "h" => :hours, "hour" => :hours, "d" => :days, "day" => :days, "w" => :weeks,
+        "week" => :weeks
+      }.freeze
       SECONDS = { seconds: 1, minutes: 60, hours: 3600, days: 86_400, weeks: 604_800 }.freeze
       NUMBERS = { "a" => 1, "an" => 1, "half a" => 0.5, "half an" => 0.5 }.freeze
       # An amount of time: number and unit.
@@ -22,7 +26,8 @@ module Northdrift
       AGO = /\A#{AMOUNT} ago\z/i
       LONGEST_SECONDS = 200 * 366 * 86_400
 
-      # ISO 8601-1:2019: calendar dates (5.2.2, here with other separators too), ordinal dates (5.2.3), week dates (5.2.4), without seconds (5.3.1.3).
+      # ISO 8601-1:2019: calendar dates (5.2.2, here with other separators too), ordinal dates (5.2.3), week dates
+      # (5.2.4), without seconds (5.3.1.3).
       CALENDAR = %r{\A(\d{4})([-/.])(\d\d?)\2(\d\d?)(?:[T ](\d\d):(\d\d))?( ?(?:Z|UTC|[+-]\d\d:?\d\d))?\z}i
       ORDINAL = /\A(\d{4})-(\d{3})\z/
       WEEK = /\A(?:(\d{4})-W(\d\d)(?:-([1-7]))?|week (\d\d?))\z/i
@@ -30,7 +35,8 @@ module Northdrift
       DAY_FIRST = %r{\A(\d\d?)([./])(\d\d?)(?:\2(\d{4})?)?\z}
 
       HALF = '([ap])\.?m\.?'
-      CLOCK = /(?:at |@ )?(?:(\d\d?):(\d\d)(?::(\d\d(?:[.,]\d{1,9})?))?(?: ?#{HALF})?|(\d\d?) ?#{HALF}|(noon|midnight))/i
+      CLOCK =
+        /(?:at |@ )?(?:(\d\d?):(\d\d)(?::(\d\d(?:[.,]\d{1,9})?))?(?: ?#{HALF})?|(\d\d?) ?#{HALF}|(noon|midnight))/i
       CLOCK_LAST = /\A(?:(.+?),? )?#{CLOCK}\z/i
       CLOCK_FIRST = /\A#{CLOCK},? (?:on )?(.+)\z/i
       NAMED_HOURS = { "noon" => 12, "midnight" => 0 }.freeze
@@ -41,9 +47,11 @@ module Northdrift
       THIS = /\Athis (hour|day|week|month|year)\z/i
 
       # The parser of words for days passes over those that it does not know; a person should hear of them instead.
-      VOCABULARY = %r{\A(?:\d[\d/.-]*(?:st|nd|rd|th)?|on|in|of|the|this|last|past|next|ago|before|after|now|today|yesterday|tomorrow|
-                      (?:day|week|weekend|fortnight|month|year)s?|mon|tue|tues|wed|thu|thur|thurs|fri|sat|sun|(?:mon|tues|wednes|thurs|fri|satur|sun)day|
-                      jan|feb|mar|apr|may|jun|jul|aug|sep|sept|oct|nov|dec|january|february|march|april|june|july|august|september|october|november|december)\z}xi
+      VOCABULARY =
+        %r{\A(?:\d[\d/.-]*(?:st|nd|rd|th)?|on|in|of|the|this|last|past|next|ago|before|after|now|today|yesterday|
+             tomorrow|(?:day|week|weekend|fortnight|month|year)s?|mon|tue|tues|wed|thu|thur|thurs|fri|sat|sun|
+             (?:mon|tues|wednes|thurs|fri|satur|sun)day|jan|feb|mar|apr|may|jun|jul|aug|sep|sept|oct|nov|dec|
+             january|february|march|april|june|july|august|september|october|november|december)\z}xi
       # It keeps its settings for the whole process.
       LOCK = Mutex.new
       DAY = 86_400
@@ -67,8 +75,8 @@ module Northdrift
       end
 
       # @param words [String]
-      # @return [Range<ActiveSupport::TimeWithZone>, nil] as long as the words are vague, without its end; a moment is a second; nil
-      #   where they are not understood
+      # @return [Range<ActiveSupport::TimeWithZone>, nil] as long as the words are vague, without its end; a moment is a
+      #   second; nil where they are not understood
       # @raise [Mistaken]
       def span(words)
         exact(words) || ago(words) || this(words) || part(words) || clock(words) || days(words)
@@ -129,7 +137,11 @@ module Northdrift
         day = day.to_i
         month = month.to_i
         if sign == "/" && day != month && month <= 12
-          raise Mistaken, "“#{words}” may be #{day} #{Date::MONTHNAMES[month]} or #{month} #{Date::MONTHNAMES[day]}; write #{format('%s-%02d-%02d', year, month, day)}" if day <= 12
+          if day <= 12
+            raise Mistaken,
+                  "“#{words}” may be #{day} #{Date::MONTHNAMES[month]} or #{month} #{Date::MONTHNAMES[day]}; write " \
+                  "#{format('%s-%02d-%02d', year, month, day)}"
+          end
         elsif sign == "/" && month > 12
           day, month = month, day
         end
@@ -154,7 +166,14 @@ module Northdrift
         match = PART.match(words) or return
         from, to = PARTS.fetch(match[2].downcase)
         day = match[1]&.downcase
-        date = day.nil? || day == "this" ? today(to) : day == "last" ? today(to) - (night_now?(to) ? 0 : 1) : day_of(match[1])
+        date =
+          if day.nil? || day == "this"
+            today(to)
+          elsif day == "last"
+            today(to) - (night_now?(to) ? 0 : 1)
+          else
+            day_of(match[1])
+          end
         date && (hour(date, from)...hour(date, to))
       end
 
@@ -189,7 +208,9 @@ module Northdrift
 
         hour = (hour % 12) + (half.downcase == "p" ? 12 : 0) if half
         seconds = second.to_s.tr(",", ".").to_r
-        (hour * HOUR) + (minute.to_i * 60) + seconds if hour <= 24 && minute.to_i <= 59 && seconds < 61 && (hour < 24 || (minute.to_i + seconds).zero?)
+        return unless hour <= 24 && minute.to_i <= 59 && seconds < 61 && (hour < 24 || (minute.to_i + seconds).zero?)
+
+        (hour * HOUR) + (minute.to_i * 60) + seconds
       end
 
       def wall(date, seconds)

@@ -2,8 +2,9 @@
 
 module Northdrift
   module Windows
-    # Reads a window of time from words: "yesterday noon", "14 Nov 06:12 ± 5 min", "last tuesday", "today 06:02 – 06:26",
-    # "last 6 hours", "15m", "since boot of tix-app-1", "until 06:00", stamps as logs have them, and "everything".
+    # Reads a window of time from words: "yesterday noon", "14 Nov 06:12 ± 5 min", "last tuesday", "today 06:02 –
+    # 06:26", "last 6 hours", "15m", "since boot of tix-app-1", "until 06:00", stamps as logs have them, and
+    # "everything".
     class Words
       # @!attribute from_us [Integer, nil] microseconds UTC; nil: from the first event
       # @!attribute to_us [Integer, nil] end, not included; nil: to the last
@@ -43,7 +44,9 @@ module Northdrift
         return Window.new(nil, nil) if EVERYTHING.include?(text.downcase)
 
         window = whole(text)
-        raise Unclear, "“#{words.strip}” ends before it starts" if window.from_us && window.to_us && window.to_us <= window.from_us
+        if window.from_us && window.to_us && window.to_us <= window.from_us
+          raise Unclear, "“#{words.strip}” ends before it starts"
+        end
 
         window
       end
@@ -59,11 +62,16 @@ module Northdrift
       private
 
       def whole(text)
-        if (exact = exactly(text)) then one(exact)
-        elsif (match = LAST.match(text)) then back(seconds(match[1], match[2]))
-        elsif (match = BOOT.match(text)) then Window.new(boot(match[1]), @now_us)
-        elsif (match = PLUS_MINUS.match(text)) then around(moment(match[1]), match[4] ? match[4].to_i * 60 : seconds(match[2], match[3]))
-        else range(text)
+        if (exact = exactly(text))
+          one(exact)
+        elsif (match = LAST.match(text))
+          back(seconds(match[1], match[2]))
+        elsif (match = BOOT.match(text))
+          Window.new(boot(match[1]), @now_us)
+        elsif (match = PLUS_MINUS.match(text))
+          around(moment(match[1]), match[4] ? match[4].to_i * 60 : seconds(match[2], match[3]))
+        else
+          range(text)
         end
       end
 
@@ -98,7 +106,9 @@ module Northdrift
         to = on(from.to_date, clock)
         to = on(from.to_date + 1, clock) if to <= from
         # Clocks alone are those of the latest such stretch, unless most of it is still to come.
-        from, to = [from, to].map { |time| time.advance(days: -1) } if bare && (us(to) - @now_us) * 2 > us(to) - us(from)
+        if bare && (us(to) - @now_us) * 2 > us(to) - us(from)
+          from, to = [from, to].map { |time| time.advance(days: -1) }
+        end
         Window.new(us(from), us(to))
       end
 
@@ -116,7 +126,10 @@ module Northdrift
         around(first(span), AROUND)
       end
 
-      def around(moment_us, seconds) = Window.new(moment_us - (seconds * SECOND).round, moment_us + (seconds * SECOND).round)
+      def around(moment_us, seconds)
+        Window.new(moment_us - (seconds * SECOND).round, moment_us + (seconds * SECOND).round)
+      end
+
       def back(seconds) = Window.new(@now_us - (seconds * SECOND).round, @now_us)
       def us(time) = (time.to_r * SECOND).to_i
       def first(span) = us(span.begin)

@@ -73,7 +73,10 @@ module Northdrift
         def records(group)
           context = context(group)
           context.header = group.stream.header && Reading::Header.read(group.stream.header)
-          records = Reading::Records.new(context, lines: Reading::Lines.new(offset: group.place&.from || 0)) { |event| add(event) }
+          records =
+            Reading::Records.new(context, lines: Reading::Lines.new(offset: group.place&.from || 0)) do |event|
+              add(event)
+            end
           records.push(group.text)
           records.finish
           @result.lines = records.settled_lines
@@ -84,7 +87,11 @@ module Northdrift
           minute_us = group.received_us - (group.received_us % Store::Rollup::MINUTE)
           key = [group.stream.zone, group.stream.machine, minute_us]
           @contexts.shift if @contexts.size > CONTEXTS
-          @context = @contexts[key] ||= Reading::Context.new(clock: Reading::Clock.new(zone: group.stream.zone, reference_us: group.received_us), machine: group.stream.machine)
+          @context =
+            @contexts[key] ||= Reading::Context.new(
+              clock: Reading::Clock.new(zone: group.stream.zone, reference_us: group.received_us),
+              machine: group.stream.machine
+            )
         end
 
         def add(event)
@@ -99,7 +106,8 @@ module Northdrift
           return turn_away(event, rule) if rule
 
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
-          @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME && !event.constants.key?(Rules::Parser::FIELD)
+          @result.unread += 1 if event.reader == Reading::Formats::Plain::NAME &&
+                                 !event.constants.key?(Rules::Parser::FIELD)
           happening = @logbook.read(event, @result.group.stream.name, @said)
           @packer.pack(event, @result.batch)
           @result.batch.tell(happening)
@@ -109,7 +117,9 @@ module Northdrift
           taken = @result.turned_away[rule] ||= [0, 0, []]
           taken[0] += 1
           taken[1] += event.raw.bytesize
-          taken[2] << [event.time_us, event.severity, event.machine, event.service, Text.display(event.message.byteslice(0, 2000))]
+          taken[2] << [
+            event.time_us, event.severity, event.machine, event.service, Text.display(event.message.byteslice(0, 2000))
+          ]
           taken[2].shift if taken[2].size > SHOWN
         end
       end

@@ -6,8 +6,8 @@ require "socket"
 module Northdrift
   module Intake
     module Live
-      # The certificate of this collector and its key (RFC 5280), in two PEM files that a person may replace; made on first
-      # use, signed by itself.
+      # The certificate of this collector and its key (RFC 5280), in two PEM files that a person may replace; made on
+      # first use, signed by itself.
       module Certificate
         YEARS = 3
         FILES = { certificate: "collector.crt", key: "collector.key" }.freeze
@@ -44,7 +44,9 @@ module Northdrift
             certificate.public_key = key
             factory = OpenSSL::X509::ExtensionFactory.new(certificate, certificate)
             certificate.add_extension(factory.create_extension("basicConstraints", "CA:FALSE", true))
-            certificate.add_extension(factory.create_extension("subjectAltName", "DNS:#{Socket.gethostname},DNS:localhost,IP:127.0.0.1"))
+            certificate.add_extension(
+              factory.create_extension("subjectAltName", "DNS:#{Socket.gethostname},DNS:localhost,IP:127.0.0.1")
+            )
             certificate.sign(key, OpenSSL::Digest.new("SHA256"))
           end
         end

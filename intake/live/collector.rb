@@ -6,8 +6,8 @@ require "securerandom"
 module Northdrift
   module Intake
     module Live
-      # The collecting process: takes what the receiver hands on, has it read by processes of their own, and writes it. A
-      # bundle is acknowledged once its transaction is committed; whatever is killed at whatever moment, what was not
+      # The collecting process: takes what the receiver hands on, has it read by processes of their own, and writes it.
+      # A bundle is acknowledged once its transaction is committed; whatever is killed at whatever moment, what was not
       # acknowledged was not written, or is known by its delivery or its place.
       class Collector
         READERS = 2
@@ -15,12 +15,14 @@ module Northdrift
         TRANSACTION_BYTES = 8 << 20
         # Where little comes in, what comes within so long is written together.
         GATHER_SECONDS = 0.08
-        # Where so many bundles wait, lines are late already, and few large transactions catch up sooner than many small ones.
+        # Where so many bundles wait, lines are late already, and few large transactions catch up sooner than many small
+        # ones.
         BEHIND = 3
         SPOOL = "spool/live"
         AGAIN_SECONDS = 1
         FORGET_SECONDS = 3600
-        # Who asks a question waits for it; who sends can wait: reading and writing give way when the processors are wanted.
+        # Who asks a question waits for it; who sends can wait: reading and writing give way when the processors are
+        # wanted.
         NICENESS = 5
         # So long an orderly stop may take.
         WIND_UP_SECONDS = 10
@@ -97,7 +99,8 @@ module Northdrift
           exit!(1)
         end
 
-        # Followed files stay open, and so do connections: as many as the system allows, which is far more than it gives unasked.
+        # Followed files stay open, and so do connections: as many as the system allows, which is far more than it gives
+        # unasked.
         def allow_many_files
           Process.setrlimit(Process::RLIMIT_NOFILE, Process.getrlimit(Process::RLIMIT_NOFILE).last)
         rescue SystemCallError
@@ -136,7 +139,8 @@ module Northdrift
           all = [first]
           bytes = first[0].bytes
           ends = now + GATHER_SECONDS
-          while bytes < TRANSACTION_BYTES && (now < ends || @under_way.size >= BEHIND) && (one = next_read(bytes > TRANSACTION_BYTES / 4 ? 0 : [ends - now, 0].max))
+          while bytes < TRANSACTION_BYTES && (now < ends || @under_way.size >= BEHIND) &&
+                (one = next_read(bytes > TRANSACTION_BYTES / 4 ? 0 : [ends - now, 0].max))
             all << one
             bytes += one[0].bytes
           end
@@ -170,7 +174,10 @@ module Northdrift
           @notice.tell(@room.scarce)
           @room.pause if @room.scarce
         rescue SQLite3::Exception, ActiveRecord::ActiveRecordError, SystemCallError => error
-          @notice.tell("Nothing can be written at present: #{error.message.lines.first.to_s.strip}. Senders wait; what was acknowledged is kept.")
+          @notice.tell(
+            "Nothing can be written at present: #{error.message.lines.first.to_s.strip}. Senders wait; what was " \
+            "acknowledged is kept."
+          )
           raise ReadingProcess::Lost, "it is stopped while nothing can be written" if @stop.call
 
           sleep AGAIN_SECONDS
@@ -178,7 +185,9 @@ module Northdrift
         end
 
         def look_after
-          raise ReadingProcess::Lost, "the receiving process ended" unless @dispatcher.alive? && Process.wait(@receiver, Process::WNOHANG).nil?
+          return if @dispatcher.alive? && Process.wait(@receiver, Process::WNOHANG).nil?
+
+          raise ReadingProcess::Lost, "the receiving process ended"
         end
 
         def forget

@@ -40,7 +40,9 @@ module Northdrift
         def check(kind, values)
           checks = KINDS[kind] or raise Unfit.new("kind", "there are these kinds: #{KINDS.keys.join(', ')}")
           unknown = values.keys - checks.keys
-          raise Unfit.new(unknown.first, "a source of kind #{kind} has no setting “#{Text.display(unknown.first)}”") if unknown.any?
+          if unknown.any?
+            raise Unfit.new(unknown.first, "a source of kind #{kind} has no setting “#{Text.display(unknown.first)}”")
+          end
 
           checks.to_h { |name, check| [name, send(check, kind, values[name])] }
         end
@@ -52,7 +54,11 @@ module Northdrift
           value = value.to_s.strip
           value.empty? ? ADDRESS : IPAddr.new(value).to_s
         rescue IPAddr::Error
-          raise Unfit.new("address", "“#{Text.display(value)}” is no address of this computer; 127.0.0.1 listens to itself alone, 0.0.0.0 to all networks")
+          raise Unfit.new(
+            "address",
+            "“#{Text.display(value)}” is no address of this computer; 127.0.0.1 listens to itself alone, " \
+            "0.0.0.0 to all networks"
+          )
         end
         private_class_method :address
 
@@ -69,7 +75,11 @@ module Northdrift
           return if value.to_s.strip.empty?
 
           number = Integer(value.to_s, exception: false)
-          number&.between?(1, 1_000_000) ? number : raise(Unfit.new("limit", "a limit is a whole number of lines a second, from 1 to 1000000"))
+          unless number&.between?(1, 1_000_000)
+            raise(Unfit.new("limit", "a limit is a whole number of lines a second, from 1 to 1000000"))
+          end
+
+          number
         end
         private_class_method :limit
 
@@ -78,7 +88,9 @@ module Northdrift
           TZInfo::Timezone.get(value)
           value
         rescue TZInfo::InvalidTimezoneIdentifier
-          raise Unfit.new("zone", "there is no time zone “#{Text.display(value)}”; zones have names like Europe/Oslo or UTC")
+          raise Unfit.new(
+            "zone", "there is no time zone “#{Text.display(value)}”; zones have names like Europe/Oslo or UTC"
+          )
         end
         private_class_method :zone
 
@@ -99,7 +111,9 @@ module Northdrift
         end
         private_class_method :paths
 
-        def command(_, value) = value.to_s.strip.empty? ? raise(Unfit.new("command", "say a command")) : value.to_s.strip
+        def command(_, value)
+          value.to_s.strip.empty? ? raise(Unfit.new("command", "say a command")) : value.to_s.strip
+        end
         private_class_method :command
       end
     end

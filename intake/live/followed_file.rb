@@ -5,7 +5,8 @@ require "openssl"
 module Northdrift
   module Intake
     module Live
-      # A followed file: reads what is added to it. It stays with the file when that is renamed, and says when it was cut.
+      # A followed file: reads what is added to it. It stays with the file when that is renamed, and says when it was
+      # cut.
       class FollowedFile
         CHUNK = 1 << 18
         CHUNKS_AT_ONCE = 8
@@ -31,7 +32,10 @@ module Northdrift
           @sent = known&.bytes || 0
           @digest = digest
           @stream = stream
-          @stream.header = Reading::Header.last(file.pread([@sent, Reading::Header::REACH].min, 0), first: true) if @sent.positive?
+          if @sent.positive?
+            @stream.header =
+              Reading::Header.last(file.pread([@sent, Reading::Header::REACH].min, 0), first: true)
+          end
           @funnel = funnel
           @buffer = RecordBuffer.new(context)
           @head = @file.pread([HEAD, @file.size].min, 0)
@@ -60,7 +64,8 @@ module Northdrift
           chunks == CHUNKS_AT_ONCE
         end
 
-        # @return [Boolean] whether it was cut short and begun anew: shorter than what was read of it, or with another start
+        # @return [Boolean] whether it was cut short and begun anew: shorter than what was read of it, or with another
+        #   start
         def cut? = @file.size < @sent + @buffer.size || @file.pread(@head.bytesize, 0) != @head
 
         # @param head [String] the first bytes of another file
@@ -87,7 +92,8 @@ module Northdrift
 
         private
 
-        # A file that was short when it was opened is told by more of it once there is more, as long as it is the same file.
+        # A file that was short when it was opened is told by more of it once there is more, as long as it is the same
+        # file.
         def look_at_head
           head = @file.pread([HEAD, @file.size].min, 0)
           @head = head if head.start_with?(@head)

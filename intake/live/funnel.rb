@@ -5,8 +5,8 @@ require "monitor"
 module Northdrift
   module Intake
     module Live
-      # Collects what all receivers take in and hands it on in bundles. It holds so much and no more: who puts something in
-      # waits until there is room, so that senders are slowed down by their own protocols.
+      # Collects what all receivers take in and hands it on in bundles. It holds so much and no more: who puts something
+      # in waits until there is room, so that senders are slowed down by their own protocols.
       class Funnel
         # Bytes that may be on their way into the database.
         BUDGET = 24 << 20
@@ -86,7 +86,9 @@ module Northdrift
         # @param text [String] whole records
         # @param place [Place, nil]
         def text(stream, text, place: nil, delivery: nil, ticket: nil, wait: true)
-          add(Object.new, text.bytesize, ticket, wait) { Group.new(stream: stream, text: text, place: place, received_us: @clock.call, delivery: delivery) }
+          add(Object.new, text.bytesize, ticket, wait) do
+            Group.new(stream: stream, text: text, place: place, received_us: @clock.call, delivery: delivery)
+          end
         end
 
         # The oldest bundle is in the database.

@@ -6,8 +6,8 @@ require "rack/utils"
 module Northdrift
   module Intake
     module Live
-      # Rack application that takes lines: OTLP at /v1/logs, and NDJSON or plain text at /lines. Answered with success, they
-      # are in the database.
+      # Rack application that takes lines: OTLP at /v1/logs, and NDJSON or plain text at /lines. Answered with success,
+      # they are in the database.
       class HttpApp
         # Bytes of a body as it is sent, and unpacked.
         MOST_SENT = 16 << 20
@@ -29,7 +29,10 @@ module Northdrift
         end
 
         VISIBLE = /\S/n
-        TYPES = { "/v1/logs" => [OtlpRequest::PROTOBUF, OtlpRequest::JSON], "/lines" => %w[application/x-ndjson application/json text/plain] }.freeze
+        TYPES = {
+          "/v1/logs" => [OtlpRequest::PROTOBUF, OtlpRequest::JSON],
+          "/lines" => %w[application/x-ndjson application/json text/plain]
+        }.freeze
 
         # @param inlet [#call] gives the inlet of a token's digest
         def initialize(inlet)
@@ -64,7 +67,12 @@ module Northdrift
         # Bearer tokens, RFC 6750, section 2.1.
         def inlet(env)
           token = env["HTTP_AUTHORIZATION"].to_s[/\ABearer +(\S+)\z/i, 1]
-          (token && @inlet.call(Inlets::Http.digest(token))) || raise(Refused.new(401, "a token of this collector is needed: Authorization: Bearer …", "www-authenticate" => "Bearer"))
+          (token && @inlet.call(Inlets::Http.digest(token))) ||
+            raise(
+              Refused.new(
+                401, "a token of this collector is needed: Authorization: Bearer …", "www-authenticate" => "Bearer"
+              )
+            )
         end
 
         def body(env)
@@ -101,17 +109,24 @@ module Northdrift
           delivery = env["HTTP_IDEMPOTENCY_KEY"]&.then { |key| "#{inlet.feed.id} #{key[0, 200]}" }
           messages = (objects(text) if type == OtlpRequest::JSON) || text.split("\n").grep(VISIBLE)
           longest = type == "text/plain" ? 0 : messages.map(&:bytesize).max
-          raise Refused.new(413, "a line may have #{LONGEST_RECORD} bytes; one has #{longest}") if longest > LONGEST_RECORD
+          if longest > LONGEST_RECORD
+            raise Refused.new(413, "a line may have #{LONGEST_RECORD} bytes; one has #{longest}")
+          end
 
           await(env, inlet) do |stream, ticket|
-            if type == "text/plain" then inlet.funnel.text(stream, text.end_with?("\n") ? text : "#{text}\n", delivery: delivery, ticket: ticket, wait: false)
-            else inlet.funnel.messages(stream, messages, delivery: delivery, ticket: ticket, wait: false)
+            if type == "text/plain"
+              inlet.funnel.text(
+                stream, text.end_with?("\n") ? text : "#{text}\n", delivery: delivery, ticket: ticket, wait: false
+              )
+            else
+              inlet.funnel.messages(stream, messages, delivery: delivery, ticket: ticket, wait: false)
             end
           end
           [200, { "content-type" => OtlpRequest::JSON }, [Oj.dump({ "lines" => messages.size }, mode: :strict)]]
         end
 
-        # @return [Array<String>, nil] the objects of a JSON text: of a list, or one in several lines; nil where each line is a text of its own
+        # @return [Array<String>, nil] the objects of a JSON text: of a list, or one in several lines; nil where each
+        #   line is a text of its own
         def objects(text)
           cutter = Reading::JsonText.of(text[/\A\s*\S.*/n].to_s) or return
           found = []
@@ -125,24 +140,50 @@ module Northdrift
           kept = records.reject { |record| record.bytesize > LONGEST_RECORD }
           # The protocol has no name for a delivery; records have times to the nanosecond, so that their bytes are one.
           delivery = "#{inlet.feed.id} #{OpenSSL::Digest::SHA256.hexdigest(text)}"
-          await(env, inlet) { |stream, ticket| inlet.funnel.messages(stream, kept, delivery: delivery, ticket: ticket, wait: false) } unless kept.empty?
+          unless kept.empty?
+            await(env, inlet) do |stream, ticket|
+              inlet.funnel.messages(stream, kept, delivery: delivery, ticket: ticket, wait: false)
+            end
+          end
           rejected = records.size - kept.size
-          [200, { "content-type" => type }, [OtlpRequest.success(type, rejected: rejected, why: rejected.zero? ? "" : "a record may have #{LONGEST_RECORD} bytes")]]
+          [
+            200, { "content-type" => type },
+            [
+              OtlpRequest.success(
+                type, rejected: rejected, why: rejected.zero? ? "" : "a record may have #{LONGEST_RECORD} bytes"
+              )
+            ]
+          ]
         rescue OtlpRequest::Malformed => error
           raise Refused.new(400, error.message)
         end
 
         def await(env, inlet, &)
           outcome = inlet.take(env["REMOTE_ADDR"], seconds: ANSWER, &)
-          raise Refused.new(503, outcome || "the lines are not written yet; send them again", "retry-after" => AGAIN.to_s) unless outcome == :written
+          return if outcome == :written
+
+          raise Refused.new(
+            503, outcome || "the lines are not written yet; send them again", "retry-after" => AGAIN.to_s
+          )
         end
 
         # Problem details (RFC 9457), or as OTLP has failures.
         def refuse(error, path, type)
-          return [error.status, { "content-type" => type, **error.headers }, [OtlpRequest.failure(type, error.message)]] if path == "/v1/logs" && TYPES[path].include?(type)
+          if path == "/v1/logs" && TYPES[path].include?(type)
+            return error.status, { "content-type" => type, **error.headers }, [OtlpRequest.failure(type, error.message)]
+          end
 
-          [error.status, { "content-type" => "application/problem+json", **error.headers },
-           [Oj.dump({ "type" => "about:blank", "title" => Rack::Utils::HTTP_STATUS_CODES[error.status], "status" => error.status, "detail" => error.message }, mode: :strict)]]
+          [
+            error.status, { "content-type" => "application/problem+json", **error.headers },
+            [
+              Oj.dump(
+                {
+                  "type" => "about:blank", "title" => Rack::Utils::HTTP_STATUS_CODES[error.status],
+                  "status" => error.status, "detail" => error.message
+                }, mode: :strict
+              )
+            ]
+          ]
         end
       end
     end

@@ -18,8 +18,11 @@ module Northdrift
         def initialize(address, port)
           @inlets = {}
           @lock = Mutex.new
-          options = { log_writer: Puma::LogWriter.null, min_threads: 1, max_threads: THREADS, first_data_timeout: PATIENCE, persistent_timeout: PATIENCE, queue_requests: true,
-                      http_content_length_limit: MOST_BODY, raise_exception_on_sigterm: false }
+          options = {
+            log_writer: Puma::LogWriter.null, min_threads: 1, max_threads: THREADS, first_data_timeout: PATIENCE,
+            persistent_timeout: PATIENCE, queue_requests: true, http_content_length_limit: MOST_BODY,
+            raise_exception_on_sigterm: false
+          }
           @server = Puma::Server.new(HttpApp.new(method(:inlet)), Puma::Events.new, options)
           @server.add_tcp_listener(address, port)
           @server.run

@@ -5,8 +5,8 @@ require "socket"
 module Northdrift
   module Intake
     module Live
-      # A way in: takes lines in for one feed, in threads of its own, until it is stopped. What stands in its way is told,
-      # and tried again.
+      # A way in: takes lines in for one feed, in threads of its own, until it is stopped. What stands in its way is
+      # told, and tried again.
       class Inlet
         AGAIN_SECONDS = 2
         STOP_SECONDS = 4
@@ -84,7 +84,9 @@ module Northdrift
 
         def told(error)
           return "#{@given['address']}:#{@given['port']} is in use by another program" if error.is_a?(Errno::EADDRINUSE)
-          return "port #{@given['port']} may be used by root alone" if error.is_a?(Errno::EACCES) && @given["port"].to_i < 1024
+          if error.is_a?(Errno::EACCES) && @given["port"].to_i < 1024
+            return "port #{@given['port']} may be used by root alone"
+          end
 
           error.message.lines.first.to_s.strip.sub(/ - bind.*/, "")
         end
@@ -107,7 +109,11 @@ module Northdrift
         def stream(peer, machine: @given["machine"])
           @lock.synchronize do
             peer = "others" if !@streams.key?(peer) && @streams.size >= MOST_STREAMS
-            @streams[peer] ||= @office.stream(@feed, name: peer == @feed.name ? peer : "#{@feed.name} #{peer}", machine: machine.to_s.empty? ? nil : machine, zone: @given["zone"] || "UTC")
+            @streams[peer] ||= @office.stream(
+              @feed,
+              name: peer == @feed.name ? peer : "#{@feed.name} #{peer}", machine: machine.to_s.empty? ? nil : machine,
+              zone: @given["zone"] || "UTC"
+            )
           end
         end
       end

@@ -5,7 +5,9 @@ module Northdrift
     module Live
       # The ways in: which class takes lines in for which kind of feed. Adding one is adding a file and a row.
       module Inlets
-        KINDS = { "udp" => Udp, "tcp" => Tcp, "tls" => Tls, "http" => Http, "follow" => Follow, "command" => Command }.freeze
+        KINDS = {
+          "udp" => Udp, "tcp" => Tcp, "tls" => Tls, "http" => Http, "follow" => Follow, "command" => Command
+        }.freeze
 
         # Feeds that every data folder starts with; they listen on this machine alone until someone says otherwise.
         FIRST = [
@@ -19,7 +21,9 @@ module Northdrift
           return if Store::Feed.exists?
 
           now_us = Store::Clock.now_us
-          FIRST.each { |name, kind, given| Store::Feed.create!(name: name, kind: kind, given: given, created_us: now_us) }
+          FIRST.each do |name, kind, given|
+            Store::Feed.create!(name: name, kind: kind, given: given, created_us: now_us)
+          end
         end
       end
     end

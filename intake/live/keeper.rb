@@ -13,16 +13,26 @@ module Northdrift
           # Called within the transaction that writes its rows.
           def settle(ids)
             group = result.group
-            source.add(lines: result.lines, events: batch.size, unread: result.unread, repeated: result.repeated, readers: result.readers)
+            source.add(
+              lines: result.lines, events: batch.size, unread: result.unread, repeated: result.repeated,
+              readers: result.readers
+            )
             source.bytes = group.place ? group.place.to : source.bytes + batch.bytes
-            source.assign_attributes(digest: group.place.digest, fingerprint: group.place.fingerprint, identity: group.place.identity) if group.place
+            if group.place
+              source.assign_attributes(
+                digest: group.place.digest, fingerprint: group.place.fingerprint, identity: group.place.identity
+              )
+            end
             source.save!
             note(group)
             Store::RelayQueue.add(ids)
           end
 
           def note(group)
-            Store::Arrivals.add(source.id, group.received_us, lines: batch.size, bytes: batch.bytes, unread: result.unread, timed: result.timed, lag_us: result.lag_us)
+            Store::Arrivals.add(
+              source.id, group.received_us,
+              lines: batch.size, bytes: batch.bytes, unread: result.unread, timed: result.timed, lag_us: result.lag_us
+            )
             Store::IntakeRules.note(result.turned_away)
             Store::Arrivals.note_delivery(group.delivery, result.lines, group.received_us) if group.delivery
           end
@@ -52,7 +62,11 @@ module Northdrift
             result = result.emptied if known?(result.group, delivered)
             delivered << result.group.delivery if result.group.delivery
             # What is new to the numbers of the process goes with its first group.
-            part = Part.new(result, packer, *(index.zero? ? [read.fresh_kinds, read.fresh_templates] : [[], []]), source(result.group.stream))
+            part =
+              Part.new(
+                result, packer, *(index.zero? ? [read.fresh_kinds, read.fresh_templates] : [[], []]),
+                source(result.group.stream)
+              )
             part.first_line = @lines[part.source_id] || part.source.lines
             @lines[part.source_id] = part.first_line + result.lines
             part
@@ -60,17 +74,27 @@ module Northdrift
         end
 
         # A delivery that was committed, whose sender did not hear of it.
-        def known?(group, delivered) = !group.delivery.nil? && (delivered.include?(group.delivery) || !Store::Arrivals.delivered(group.delivery).nil?)
+        def known?(group, delivered)
+          !group.delivery.nil? &&
+            (delivered.include?(group.delivery) || !Store::Arrivals.delivered(group.delivery).nil?)
+        end
 
         def source(stream)
-          @sources[stream.number] ||= existing(stream) || Store::Source.create!(
-            feed_id: stream.feed_id, name: stream.name, machine: stream.machine, zone: stream.zone, fingerprint: stream.fingerprint, reference_us: now_us, created_us: now_us
+          @sources[stream.number] ||= existing(stream) || new_source(stream)
+        end
+
+        def new_source(stream)
+          Store::Source.create!(
+            feed_id: stream.feed_id, name: stream.name, machine: stream.machine, zone: stream.zone,
+            fingerprint: stream.fingerprint, reference_us: now_us, created_us: now_us
           )
         end
 
         # A file that was read before, or a sender that came before.
         def existing(stream)
-          return Store::Source.find_by(id: stream.source_id)&.tap { |source| source.update!(feed_id: stream.feed_id) } if stream.source_id
+          if stream.source_id
+            return Store::Source.find_by(id: stream.source_id)&.tap { |source| source.update!(feed_id: stream.feed_id) }
+          end
           return unless stream.fingerprint.empty?
 
           Store::Source.where(feed_id: stream.feed_id, name: stream.name, fingerprint: "").first

@@ -3,13 +3,15 @@
 module Northdrift
   module Intake
     module Live
-      # Says why what comes in cannot be written at present. It stands in a file of its own, since the database may be what
-      # cannot be written; and that file has its room from the start, since the disk may be full.
+      # Says why what comes in cannot be written at present. It stands in a file of its own, since the database may be
+      # what cannot be written; and that file has its room from the start, since the disk may be full.
       class Notice
         FILE = "collector.problem"
         SIZE = 512
 
-        UNWRITABLE = "Nothing can be written at present: the data folder is read-only. Senders wait; what was acknowledged is kept."
+        UNWRITABLE =
+          "Nothing can be written at present: the data folder is read-only. Senders wait; what was acknowledged is " \
+          "kept."
 
         # @param dir [String] data folder
         # @return [String, nil]
@@ -34,7 +36,9 @@ module Northdrift
           @told = true
           @problem = problem
           warn "northdrift: #{problem}" if problem
-          File.open(@path, File::WRONLY | File::CREAT | File::BINARY) { |file| file.write(problem.to_s.b.byteslice(0, SIZE).ljust(SIZE)) }
+          File.open(@path, File::WRONLY | File::CREAT | File::BINARY) do |file|
+            file.write(problem.to_s.b.byteslice(0, SIZE).ljust(SIZE))
+          end
         rescue SystemCallError
           nil # the warning has said it
         end

@@ -23,12 +23,17 @@ module Northdrift
         # @return [Stream] a new one
         def stream(feed, name:, machine:, zone:, source_id: nil, fingerprint: "")
           number = @lock.synchronize { @numbers += 1 }
-          Stream.new(number: number, feed_id: feed.id, name: name, machine: machine, zone: zone, source_id: source_id, fingerprint: fingerprint)
+          Stream.new(
+            number: number, feed_id: feed.id, name: name, machine: machine, zone: zone, source_id: source_id,
+            fingerprint: fingerprint
+          )
         end
 
         # @return [HttpServer] that of an address, started when it is first asked for
         # @raise [SystemCallError] when it cannot listen there
-        def http_server(address, port) = @lock.synchronize { (@http ||= {})[[address, port]] ||= HttpServer.new(address, port) }
+        def http_server(address, port)
+          @lock.synchronize { (@http ||= {})[[address, port]] ||= HttpServer.new(address, port) }
+        end
 
         # Says what stands in a feed's way, or that nothing does any more.
         # @param text [String, nil]

@@ -34,9 +34,16 @@ module Northdrift
         # @param rejected [Integer] records that were not taken ("Partial Success")
         # @return [String] body of the answer
         def success(type, rejected: 0, why: "")
-          partial = rejected.positive? ? LOGS::ExportLogsPartialSuccess.new(rejected_log_records: rejected, error_message: why) : nil
+          partial =
+            if rejected.positive?
+              LOGS::ExportLogsPartialSuccess.new(rejected_log_records: rejected, error_message: why)
+            end
           response = LOGS::ExportLogsServiceResponse.new(partial_success: partial)
-          type == PROTOBUF ? LOGS::ExportLogsServiceResponse.encode(response) : LOGS::ExportLogsServiceResponse.encode_json(response)
+          if type == PROTOBUF
+            LOGS::ExportLogsServiceResponse.encode(response)
+          else
+            LOGS::ExportLogsServiceResponse.encode_json(response)
+          end
         end
 
         # @return [String] body of an answer that says what went wrong (section "Failures")
@@ -47,9 +54,14 @@ module Northdrift
 
         # Protobuf's own JSON mapping has ids in base64; OTLP has them in hexadecimal.
         def from_protobuf(body)
-          json = LOGS::ExportLogsServiceRequest.encode_json(LOGS::ExportLogsServiceRequest.decode(body), format_enums_as_integers: true)
+          json =
+            LOGS::ExportLogsServiceRequest.encode_json(
+              LOGS::ExportLogsServiceRequest.decode(body), format_enums_as_integers: true
+            )
           Reading::Json.parse(json).tap do |object|
-            Reading::Otlp.each(object) { |_, _, record| IDS.each { |name| record[name] = record[name].unpack1("m").unpack1("H*") if record[name] } }
+            Reading::Otlp.each(object) do |_, _, record|
+              IDS.each { |name| record[name] = record[name].unpack1("m").unpack1("H*") if record[name] }
+            end
           end
         end
         private_class_method :from_protobuf

@@ -3,8 +3,8 @@
 module Northdrift
   module Intake
     module Live
-      # The receiving process: runs the ways in of all feeds, and hands what comes in to the collector, which says when it
-      # is in the database. It writes no events, so that a long transaction never keeps it from its sockets.
+      # The receiving process: runs the ways in of all feeds, and hands what comes in to the collector, which says when
+      # it is in the database. It writes no events, so that a long transaction never keeps it from its sockets.
       class Receiver
         LOOK_SECONDS = 0.5
 
@@ -57,7 +57,9 @@ module Northdrift
             inlet.stop
             @inlets.delete(id)
           end
-          feeds.each { |id, feed| @inlets[id] ||= [feed.state, Inlets::KINDS.fetch(feed.kind).new(feed, @funnel, @office).start] }
+          feeds.each do |id, feed|
+            @inlets[id] ||= [feed.state, Inlets::KINDS.fetch(feed.kind).new(feed, @funnel, @office).start]
+          end
         rescue ActiveRecord::StatementInvalid, SQLite3::Exception
           nil # looked at again soon
         end

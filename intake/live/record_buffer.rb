@@ -3,8 +3,8 @@
 module Northdrift
   module Intake
     module Live
-      # Bytes of a stream that grows, given out in whole records: the last one may go on, so it waits for the next to start
-      # or for a moment's quiet.
+      # Bytes of a stream that grows, given out in whole records: the last one may go on, so it waits for the next to
+      # start or for a moment's quiet.
       class RecordBuffer
         QUIET_SECONDS = 0.3
         # A line without its end waits so long for it.

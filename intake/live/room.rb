@@ -3,8 +3,8 @@
 module Northdrift
   module Intake
     module Live
-      # Whether there is room for what comes in. Where it becomes scarce, writing is slowed, so that senders are too and people
-      # have time; a last piece is left alone, since taking old lines out needs room as well.
+      # Whether there is room for what comes in. Where it becomes scarce, writing is slowed, so that senders are too and
+      # people have time; a last piece is left alone, since taking old lines out needs room as well.
       class Room
         LOOK_SECONDS = 5
         # Scarce below this, or below that share of the disk, whichever is less; and so for the last piece.
@@ -21,11 +21,15 @@ module Northdrift
         end
 
         # @return [String, nil] what to say when writing is to be slowed
-        def scarce = below?(SCARCE) ? "The disk is nearly full: #{@disk.free / 1_000_000} MB are free. Intake is slowed." : nil
+        def scarce
+          below?(SCARCE) ? "The disk is nearly full: #{@disk.free / 1_000_000} MB are free. Intake is slowed." : nil
+        end
 
         # @raise [Errno::ENOSPC] when nothing more is to be written
         def check
-          raise Errno::ENOSPC, "#{@disk.free / 1_000_000} MB are left, and are kept for taking old lines out" if below?(LAST)
+          return unless below?(LAST)
+
+          raise Errno::ENOSPC, "#{@disk.free / 1_000_000} MB are left, and are kept for taking old lines out"
         end
 
         # Gives senders less to do.

@@ -12,7 +12,8 @@ module Northdrift
       # @!attribute source_id [Integer, nil] when it is one that is there already
       # @!attribute fingerprint [String] of a file's first bytes
       # @!attribute header [String, nil] the line of a file that names the columns of what comes next
-      Stream = Struct.new(:number, :feed_id, :name, :machine, :zone, :source_id, :fingerprint, :header, keyword_init: true)
+      Stream =
+        Struct.new(:number, :feed_id, :name, :machine, :zone, :source_id, :fingerprint, :header, keyword_init: true)
     end
   end
 end

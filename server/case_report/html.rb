@@ -6,7 +6,8 @@ require "nokogiri"
 module Northdrift
   module Server
     module CaseReport
-      # A report as one HTML file that needs nothing else. It is built as a tree, so that no text of a log can become markup.
+      # A report as one HTML file that needs nothing else. It is built as a tree, so that no text of a log can become
+      # markup.
       module Html
         STYLE = <<~CSS
           body { color: #152530; font: 15px/1.5 "Atkinson Hyperlegible Next", sans-serif; margin: 2rem auto; max-width: 60rem; padding: 0 1rem; }
@@ -67,9 +68,19 @@ module Northdrift
           html.table do
             pins.each do |pin|
               html.tr do
-                html.td { html.text(Cases::Report.time(pin.at_us)) && (html.br && html.span("its own clock: #{Cases::Report.time(pin.told_us)}", class: "second") unless pin.at_us == pin.told_us) }
+                html.td do
+                  html.text(Cases::Report.time(pin.at_us)) &&
+                    (
+                      unless pin.at_us == pin.told_us
+                        html.br && html.span("its own clock: #{Cases::Report.time(pin.told_us)}", class: "second")
+                      end
+                    )
+                end
                 html.td([pin.machine, pin.severity && Severity.name(pin.severity)].compact.join(", "))
-                html.td { html.text(Text.display(pin.text)) && (html.br && html.em(Text.display(pin.note)) unless pin.note.strip.empty?) }
+                html.td do
+                  html.text(Text.display(pin.text)) &&
+                    (html.br && html.em(Text.display(pin.note)) unless pin.note.strip.empty?)
+                end
               end
             end
           end
@@ -83,7 +94,10 @@ module Northdrift
           pins.each do |pin|
             html.p(Text.display(pin.text))
             drawing(html, pin.chart)
-            html.p("From #{Cases::Report.time(pin.chart.start_us)}, #{pin.chart.step_us / 1_000_000.0} s a step.", class: "second")
+            html.p(
+              "From #{Cases::Report.time(pin.chart.start_us)}, #{pin.chart.step_us / 1_000_000.0} s a step.",
+              class: "second"
+            )
           end
         end
         private_class_method :charts
@@ -91,13 +105,21 @@ module Northdrift
         def drawing(html, chart)
           most = [chart.counts.map(&:sum).max || 0, 1].max
           wide = WIDTH / [chart.counts.size, 1].max.to_f
-          html.svg(viewBox: "0 0 #{WIDTH} #{HEIGHT}", width: WIDTH, height: HEIGHT, role: "img", "aria-label" => "lines over time, at most #{most} a step") do
+          html.svg(
+            :viewBox => "0 0 #{WIDTH} #{HEIGHT}", :width => WIDTH, :height => HEIGHT, :role => "img",
+            "aria-label" => "lines over time, at most #{most} a step"
+          ) do
             chart.counts.each_with_index do |counts, step|
               y = HEIGHT.to_f
               counts.each_with_index do |n, severity|
                 tall = n * HEIGHT / most.to_f
                 y -= tall
-                html.rect(x: (step * wide).round(2), y: y.round(2), width: [wide - 1, 0.5].max.round(2), height: tall.round(2), fill: COLOURS[severity]) if n.positive?
+                next unless n.positive?
+
+                html.rect(
+                  x: (step * wide).round(2), y: y.round(2), width: [wide - 1, 0.5].max.round(2),
+                  height: tall.round(2), fill: COLOURS[severity]
+                )
               end
             end
           end
@@ -109,7 +131,10 @@ module Northdrift
 
           html.h2("Evidence")
           pins.each do |pin|
-            html.p { html.text("#{[Cases::Report.time(pin.told_us), pin.source].compact.join(', ')}, SHA-256 ") && html.code(pin.sha256) }
+            html.p do
+              html.text("#{[Cases::Report.time(pin.told_us), pin.source].compact.join(', ')}, SHA-256 ") &&
+                html.code(pin.sha256)
+            end
             html.pre(Text.display(pin.raw))
           end
         end

@@ -37,7 +37,10 @@ module Northdrift
 
         def initialize(report)
           @report = report
-          @pdf = Prawn::Document.new(page_size: "A4", margin: 50, info: { Title: "#{report.number}: #{report.title}", Creator: "Northdrift" })
+          @pdf =
+            Prawn::Document.new(
+              page_size: "A4", margin: 50, info: { Title: "#{report.number}: #{report.title}", Creator: "Northdrift" }
+            )
           @pdf.font_families.update("text" => Pdf.unpacked(TEXT), "lines" => Pdf.unpacked(LINES))
           @pdf.font("text", size: 10)
           @pdf.fill_color(INK)
@@ -76,8 +79,12 @@ module Northdrift
 
           heading("Timeline")
           @report.timeline.each do |pin|
-            second([Cases::Report.time(pin.at_us), pin.machine, pin.severity && Severity.name(pin.severity),
-                    (pin.at_us == pin.told_us ? nil : "its own clock: #{Cases::Report.time(pin.told_us)}")].compact.join("   "))
+            second(
+              [
+                Cases::Report.time(pin.at_us), pin.machine, pin.severity && Severity.name(pin.severity),
+                (pin.at_us == pin.told_us ? nil : "its own clock: #{Cases::Report.time(pin.told_us)}")
+              ].compact.join("   ")
+            )
             @pdf.text(shown(pin.text))
             @pdf.text(shown(pin.note), size: 9, style: :bold) unless pin.note.strip.empty?
             @pdf.move_down(4)
@@ -131,8 +138,14 @@ module Northdrift
 
         # The signs that the fonts have; others are shown as missing.
         def shown(text, fonts = TEXT)
-          known = (@known ||= {})[fonts] ||= TTFunk::File.open(Pdf.unpacked(fonts).fetch(:normal)).cmap.unicode.first.code_map
-          Text.display(text).gsub("\t", "    ").each_char.map { |char| char == "\n" || known.fetch(char.ord, 0).positive? ? char : MISSING }.join
+          known =
+            (@known ||= {})[fonts] ||= TTFunk::File.open(Pdf.unpacked(fonts).fetch(:normal)).cmap.unicode.first.code_map
+          Text
+            .display(text)
+            .gsub("\t", "    ")
+            .each_char
+            .map { |char| char == "\n" || known.fetch(char.ord, 0).positive? ? char : MISSING }
+            .join
         end
       end
     end

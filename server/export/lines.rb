@@ -10,7 +10,8 @@ module Northdrift
         # @param event [Store::StoredEvent]
         def <<(event)
           time = @sheet.zone.to_local(Time.at(0, event.time_us, :microsecond, in: "UTC"))
-          @sheet.out << "#{time.strftime('%Y-%m-%d %H:%M:%S.%6N')} #{Severity.name(event.severity)} #{event.machine || '-'} #{event.service || '-'} #{Text.display(event.message)}\n"
+          @sheet.out << "#{time.strftime('%Y-%m-%d %H:%M:%S.%6N')} #{Severity.name(event.severity)} " \
+                        "#{event.machine || '-'} #{event.service || '-'} #{Text.display(event.message)}\n"
         end
 
         def finish = nil

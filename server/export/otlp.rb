@@ -5,8 +5,8 @@ require "oj"
 module Northdrift
   module Server
     module Export
-      # Log records of OpenTelemetry in the JSON encoding of its protocol (OTLP 1.x, "JSON Protobuf Encoding"), a request a
-      # line, as its file exporter writes them.
+      # Log records of OpenTelemetry in the JSON encoding of its protocol (OTLP 1.x, "JSON Protobuf Encoding"), a
+      # request a line, as its file exporter writes them.
       class Otlp
         BATCH = 500
         # What an intValue holds (opentelemetry-proto, common.proto); larger ones are texts.
@@ -32,8 +32,15 @@ module Northdrift
         def flush
           resources = @events.group_by { |event| [event.machine, event.service] }.map do |(machine, service), events|
             attributes = { "host.name" => machine, "service.name" => service }.compact
-            { "resource" => { "attributes" => attributes(attributes) },
-              "scopeLogs" => [{ "scope" => { "name" => "northdrift", "version" => VERSION }, "logRecords" => events.map { |event| record(event) } }] }
+            {
+              "resource" => { "attributes" => attributes(attributes) },
+              "scopeLogs" => [
+                {
+                  "scope" => { "name" => "northdrift", "version" => VERSION },
+                  "logRecords" => events.map { |event| record(event) }
+                }
+              ]
+            }
           end
           @sheet.out << (Oj.dump({ "resourceLogs" => resources }, mode: :strict) << "\n")
           @events.clear
@@ -41,10 +48,14 @@ module Northdrift
 
         # Integers of 64 bits are strings in protobuf's JSON.
         def record(event)
-          identifiers, fields = event.fields.partition { |name, value| IDENTIFIERS[name]&.last&.match?(value.to_s) }.map(&:to_h)
+          identifiers, fields =
+            event.fields.partition { |name, value| IDENTIFIERS[name]&.last&.match?(value.to_s) }.map(&:to_h)
           fields = fields.merge("log.file.path" => @sheet.source(event), "log.record.original" => Text.utf8(event.raw))
-          record = { "timeUnixNano" => (event.time_us * 1000).to_s, "severityNumber" => Severity::OPENTELEMETRY[event.severity], "severityText" => Severity.name(event.severity),
-                     "body" => { "stringValue" => event.message }, "attributes" => attributes(fields) }
+          record = {
+            "timeUnixNano" => (event.time_us * 1000).to_s, "severityNumber" => Severity::OPENTELEMETRY[event.severity],
+            "severityText" => Severity.name(event.severity), "body" => { "stringValue" => event.message },
+            "attributes" => attributes(fields)
+          }
           identifiers.each { |name, value| record[IDENTIFIERS[name].first] = value.downcase }
           record
         end

@@ -3,12 +3,15 @@
 module Northdrift
   module Server
     module Export
-      # Syslog messages (RFC 5424, section 6), one a line. Fields are parameters of a private element; what tells no severity
-      # is informational.
+      # Syslog messages (RFC 5424, section 6), one a line. Fields are parameters of a private element; what tells no
+      # severity is informational.
       class Rfc5424
         # No enterprise number of its own: that of documentation (RFC 5612).
         ELEMENT = "northdrift@32473"
-        FACILITIES = %w[kern user mail daemon auth syslog lpr news uucp cron authpriv ftp ntp audit alert clock local0 local1 local2 local3 local4 local5 local6 local7].freeze
+        FACILITIES = %w[
+          kern user mail daemon auth syslog lpr news uucp cron authpriv ftp ntp audit alert clock local0 local1 local2
+          local3 local4 local5 local6 local7
+        ].freeze
         USER = 1
         # Sections 6.2.4 to 6.2.7: printable ASCII of these lengths.
         LENGTHS = { host: 255, app: 48, pid: 128, record: 32 }.freeze
@@ -22,8 +25,11 @@ module Northdrift
         # @param event [Store::StoredEvent]
         def <<(event)
           fields = event.fields
-          header = "<#{priority(event,
-fields)}>1 #{event.time} #{word(event.machine, :host)} #{word(event.service, :app)} #{word(fields['process.pid'], :pid)} #{word(fields['log.record.id'], :record)}"
+          names = { host: event.machine, app: event.service, pid: fields["process.pid"],
+                    record: fields["log.record.id"] }
+          header = ["<#{priority(event, fields)}>1", event.time, *names.map do |part, value|
+            word(value, part)
+          end].join(" ")
           @out << "#{header} #{element(fields)}#{message(event.message)}\n"
         end
 

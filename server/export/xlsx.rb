@@ -7,7 +7,8 @@ module Northdrift
     module Export
       # A workbook (ECMA-376), written row by row. Text is written as text, so that nothing in it is computed.
       class Xlsx
-        # A sheet holds 1,048,576 rows, a cell 32,767 characters (specifications and limits of the format, common practice).
+        # A sheet holds 1,048,576 rows, a cell 32,767 characters (specifications and limits of the format, common
+        # practice).
         ROWS = 1_048_575
         CHARACTERS = 32_767
         # Numbers have 15 digits there; what has more stands as text.

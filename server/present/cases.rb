@@ -17,14 +17,19 @@ module Northdrift
         # @param one [Store::Pin]
         def pin(one)
           told = one.told
-          { "id" => one.id, "kind" => one.kind, "at_us" => one.at_us, "told_us" => told["told_us"] || one.at_us, "event_id" => one.event_id&.to_s, "pattern" => one.pattern,
-            **TOLD.to_h { |name| [name, told[name]] }, "sha256" => one.sha256, "raw" => one.raw && Text.display(one.raw), "note" => one.note }
+          {
+            "id" => one.id, "kind" => one.kind, "at_us" => one.at_us, "told_us" => told["told_us"] || one.at_us,
+            "event_id" => one.event_id&.to_s, "pattern" => one.pattern, **TOLD.to_h { |name| [name, told[name]] },
+            "sha256" => one.sha256, "raw" => one.raw && Text.display(one.raw), "note" => one.note
+          }
         end
 
         # What helped when a pattern was there before.
         # @param pattern [Integer] id
         # @param remedies [Hash{Integer=>Array<Store::Case>}] by pattern
-        def remedies(pattern, remedies) = remedies.fetch(pattern, []).map { |one| one.attributes.slice("id", "title", "cause", "remedy", "closed_us") }
+        def remedies(pattern, remedies)
+          remedies.fetch(pattern, []).map { |one| one.attributes.slice("id", "title", "cause", "remedy", "closed_us") }
+        end
       end
     end
   end

@@ -8,13 +8,21 @@ module Northdrift
         module_function
 
         # @param one [Northdrift::Fleet::Roster::Machine]
-        def roster(one) = { "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs, "runs_on" => one.runs_on }
+        def roster(one)
+          {
+            "machine" => one.name, "site" => one.site, "role" => one.role, "tags" => one.tags, "needs" => one.needs,
+            "runs_on" => one.runs_on
+          }
+        end
 
         # @param machine [Store::FleetReport::Machine]
         def machine(machine)
           problems = machine.problems.map { |one| Logbook.happening(one.happening).merge("times" => one.times) }
-          roster(machine.said).merge("strip" => machine.strip, "heard_us" => machine.heard_us, "silent_us" => machine.silent_us, "restarts" => machine.restarts,
-                                     "versions" => machine.versions, "tier" => machine.tier, "problems" => problems)
+          roster(machine.said).merge(
+            "strip" => machine.strip, "heard_us" => machine.heard_us, "silent_us" => machine.silent_us,
+            "restarts" => machine.restarts, "versions" => machine.versions, "tier" => machine.tier,
+            "problems" => problems
+          )
         end
       end
     end

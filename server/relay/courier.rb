@@ -3,7 +3,8 @@
 module Northdrift
   module Server
     module Relay
-      # Takes one relay's lines from the queue to where they go, at least once: the position moves on when they are there.
+      # Takes one relay's lines from the queue to where they go, at least once: the position moves on when they are
+      # there.
       class Courier
         LOOK_SECONDS = 0.3
         # Time to the next attempt, doubled each time.
@@ -39,7 +40,10 @@ module Northdrift
           events = Store::RelayQueue.lines(entry)
           wanted = matcher ? events.select { |event| matcher.match?(event.subject) } : events
           refused = wanted.empty? ? 0 : @outlet.deliver(wanted)
-          @relay.update!(position: entry.number, sent: @relay.sent + wanted.size - refused, refused: @relay.refused + refused, gone: @relay.gone + entry.ids.size - events.size, problem: nil)
+          @relay.update!(
+            position: entry.number, sent: @relay.sent + wanted.size - refused, refused: @relay.refused + refused,
+            gone: @relay.gone + entry.ids.size - events.size, problem: nil
+          )
           @pause = nil
           true
         rescue SystemCallError, IOError, OpenSSL::SSL::SSLError, SocketError, Timeout::Error, Error => error
@@ -50,7 +54,14 @@ module Northdrift
         private
 
         # Patterns get new numbers over time, and so the condition is read again now and then by starting anew.
-        def matcher = @matcher ||= @relay.find.strip.empty? ? nil : Find::Matcher.new(Find::Parser.parse(@relay.find, known: -> { Store::Kinds.current.field_names }))
+        def matcher
+          @matcher ||=
+            if @relay.find.strip.empty?
+              nil
+            else
+              Find::Matcher.new(Find::Parser.parse(@relay.find, known: -> { Store::Kinds.current.field_names }))
+            end
+        end
 
         def note(error)
           @pause = @pause ? [@pause * 2, @again.end].min : @again.begin

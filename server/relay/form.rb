@@ -19,7 +19,10 @@ module Northdrift
         end
 
         SYSLOG = { "host" => :host, "port" => :port }.freeze
-        KINDS = { "tcp" => SYSLOG, "tls" => SYSLOG.merge("certificate" => :certificate), "http" => { "url" => :url, "token" => :token, "certificate" => :certificate } }.freeze
+        KINDS = {
+          "tcp" => SYSLOG, "tls" => SYSLOG.merge("certificate" => :certificate),
+          "http" => { "url" => :url, "token" => :token, "certificate" => :certificate }
+        }.freeze
         # RFC 5425, section 4.1; for syslog over TCP there is no assigned port, 514 is common practice.
         PORTS = { "tcp" => 514, "tls" => 6514 }.freeze
         HOST = /\A[\w.:-]{1,253}\z/
@@ -33,10 +36,14 @@ module Northdrift
         # @raise [Unfit]
         def check(kind, values)
           checks = KINDS[kind] or raise Unfit.new("kind", "there are these kinds: #{KINDS.keys.join(', ')}")
-          checks.to_h { |name, check| [name, send(check, kind, values[name].to_s.strip)] }.tap { |given| not_here(kind, given) }
+          checks
+            .to_h { |name, check| [name, send(check, kind, values[name].to_s.strip)] }
+            .tap { |given| not_here(kind, given) }
         end
 
-        def host(_, value) = HOST.match?(value) ? value : raise(Unfit.new("host", "say the name or address of a machine"))
+        def host(_, value)
+          HOST.match?(value) ? value : raise(Unfit.new("host", "say the name or address of a machine"))
+        end
         private_class_method :host
 
         def port(kind, value)
@@ -55,7 +62,13 @@ module Northdrift
         end
         private_class_method :url
 
-        def token(_, value) = value.match?(/\A[!-~ ]{0,4000}\z/) ? value : raise(Unfit.new("token", "a token has printable ASCII characters alone"))
+        def token(_, value)
+          unless value.match?(/\A[!-~ ]{0,4000}\z/)
+            raise(Unfit.new("token", "a token has printable ASCII characters alone"))
+          end
+
+          value
+        end
         private_class_method :token
 
         # PEM; empty for those that the system trusts.
@@ -69,10 +82,16 @@ module Northdrift
 
         # What is sent to ourselves would come in, and be sent again.
         def not_here(kind, given)
-          host, port = kind == "http" ? URI(given["url"]).then { |uri| [uri.hostname, uri.port] } : given.values_at("host", "port")
-          return unless LOCAL.include?(host) && Store::Feed.present.any? { |feed| feed.given["port"] == port && feed.kind != "udp" }
+          host, port =
+            kind == "http" ? URI(given["url"]).then { |uri| [uri.hostname, uri.port] } : given.values_at("host", "port")
+          unless LOCAL.include?(host) &&
+                 Store::Feed.present.any? { |feed| feed.given["port"] == port && feed.kind != "udp" }
+            return
+          end
 
-          raise Unfit.new(kind == "http" ? "url" : "port", "lines come in here by that port: they would go round for ever")
+          raise Unfit.new(
+            kind == "http" ? "url" : "port", "lines come in here by that port: they would go round for ever"
+          )
         end
         private_class_method :not_here
       end

@@ -13,7 +13,11 @@ module Northdrift
         # @return [OpenSSL::X509::Store]
         def store(certificate)
           OpenSSL::X509::Store.new.tap do |store|
-            certificate.to_s.empty? ? store.set_default_paths : store.add_cert(OpenSSL::X509::Certificate.new(certificate))
+            if certificate.to_s.empty?
+              store.set_default_paths
+            else
+              store.add_cert(OpenSSL::X509::Certificate.new(certificate))
+            end
           end
         end
 

@@ -15,7 +15,11 @@ module Northdrift
 
         post "/" do
           object = carried
-          made = Store::Case.create!(title: required(object, "title"), created_us: now_us, changed_us: now_us, onset_us: whole(object, "onset_us"))
+          made =
+            Store::Case.create!(
+              title: required(object, "title"), created_us: now_us, changed_us: now_us,
+              onset_us: whole(object, "onset_us")
+            )
           status 201
           json(Present::Cases.a_case(made))
         end
@@ -51,11 +55,22 @@ module Northdrift
         end
 
         delete "/:id/pins/:pin" do
-          json(Present::Cases.pin(Store::Pin.present.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: now_us) }))
+          json(
+            Present::Cases.pin(
+              Store::Pin
+                .present
+                .find_by!(case_id: found.id, id: params["pin"])
+                .tap { |pin| pin.update!(deleted_us: now_us) }
+            )
+          )
         end
 
         post "/:id/pins/:pin/restored" do
-          json(Present::Cases.pin(Store::Pin.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: nil) }))
+          json(
+            Present::Cases.pin(
+              Store::Pin.find_by!(case_id: found.id, id: params["pin"]).tap { |pin| pin.update!(deleted_us: nil) }
+            )
+          )
         end
 
         get "/:id/report.md" do
@@ -78,10 +93,14 @@ module Northdrift
 
         def present(one) = Present::Cases.a_case(one)
 
-        def whole_case(one) = Present::Cases.a_case(one).merge("timeline" => one.pins.map { |pin| Present::Cases.pin(pin) })
+        def whole_case(one)
+          Present::Cases.a_case(one).merge("timeline" => one.pins.map { |pin| Present::Cases.pin(pin) })
+        end
 
         def change_status(one, status)
-          raise BadParameter.new("status", "a case is open or closed") unless Northdrift::Cases::Report::STATUS.key?(status)
+          unless Northdrift::Cases::Report::STATUS.key?(status)
+            raise BadParameter.new("status", "a case is open or closed")
+          end
 
           one.status = status
           one.closed_us = status == "closed" ? now_us : nil
@@ -97,21 +116,36 @@ module Northdrift
         # @return [Hash] attributes of a pin
         def pinned(object)
           case object["kind"]
-          when "line" then (event = line(object)) && Store::Pin.of_line(event, Store::Source.find(event.source_id))
-          when "happening" then Store::Pin.of_happening(Store::Happenings.find(object["id"].to_i) || problem(404, "not-found", "this is not in the logbook any more"))
-          when "pattern" then Store::Pin.of_pattern(pattern(object), question)
-          when "chart" then Store::Pin.of_chart(question, required(object, "text"), string(object, "query"))
-          when "note" then Store::Pin.of_note(whole(object, "at_us") || now_us, required(object, "text"))
-          else raise BadParameter.new("kind", "what is pinned is one of #{Northdrift::Cases::Report::KINDS.join(', ')}")
+          when "line"
+            (event = line(object)) && Store::Pin.of_line(event, Store::Source.find(event.source_id))
+          when "happening"
+            Store::Pin.of_happening(
+              Store::Happenings.find(object["id"].to_i) ||
+                problem(404, "not-found", "this is not in the logbook any more")
+            )
+          when "pattern"
+            Store::Pin.of_pattern(pattern(object), question)
+          when "chart"
+            Store::Pin.of_chart(question, required(object, "text"), string(object, "query"))
+          when "note"
+            Store::Pin.of_note(whole(object, "at_us") || now_us, required(object, "text"))
+          else
+            raise BadParameter.new("kind", "what is pinned is one of #{Northdrift::Cases::Report::KINDS.join(', ')}")
           end
         end
 
-        def line(object) = Store::Events.find(object["id"].to_i) || problem(404, "not-found", "this line is not there any more")
+        def line(object)
+          Store::Events.find(object["id"].to_i) || problem(404, "not-found", "this line is not there any more")
+        end
 
         def pattern(object)
           name = required(object, "pattern")
           id = Store::KnownPatterns.id(name) if name.match?(Find::Parser::PATTERN)
-          id && Store::KnownPatterns.current.text(id) ? id : problem(404, "not-found", "there is no pattern of this name")
+          if id && Store::KnownPatterns.current.text(id)
+            id
+          else
+            problem(404, "not-found", "there is no pattern of this name")
+          end
         end
 
         def as(type, ending)

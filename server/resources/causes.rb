@@ -10,10 +10,18 @@ module Northdrift
         get "/" do
           changes = asked
           onset = changes.onset
-          json("machine" => changes.machine, "asked_us" => @at_us, "onset_us" => onset.at_us, "onset_of" => onset.of, "onset_find" => onset.find,
-               "rate" => onset.change && { "before" => onset.change.before.round(4), "after" => onset.change.after.round(4), "gain" => onset.change.gain.round(1) },
-               "named" => changes.named, "candidates" => changes.candidates.map { |one| Present::Logbook.candidate(one) },
-               "fresh" => changes.fresh.transform_keys(&:to_s), "unknown" => changes.unknown)
+          json(
+            "machine" => changes.machine, "asked_us" => @at_us, "onset_us" => onset.at_us, "onset_of" => onset.of,
+            "onset_find" => onset.find,
+            "rate" =>
+              onset.change &&
+                {
+                  "before" => onset.change.before.round(4), "after" => onset.change.after.round(4),
+                  "gain" => onset.change.gain.round(1)
+                }, "named" => changes.named,
+            "candidates" => changes.candidates.map { |one| Present::Logbook.candidate(one) },
+            "fresh" => changes.fresh.transform_keys(&:to_s), "unknown" => changes.unknown
+          )
         end
 
         # Patterns that were there for the first time around the onset.
@@ -21,7 +29,12 @@ module Northdrift
           around = asked.around
           table = Store::PatternTable.new(around, against: around.compared_with("before"))
           remedies = Store::Case.remedies
-          survey(table) { { "patterns" => table.rows.select(&:first_time).first(MOST_PATTERNS).map { |row| Present.pattern(row, remedies) } } }
+          survey(table) do
+            {
+              "patterns" =>
+                table.rows.select(&:first_time).first(MOST_PATTERNS).map { |row| Present.pattern(row, remedies) }
+            }
+          end
         end
 
         private
@@ -30,15 +43,22 @@ module Northdrift
         def asked
           event = line
           machine = params["machine"].to_s.empty? ? event&.machine : text("machine")
-          @at_us = event&.time_us || time("at") || problem(400, "bad-parameter", "say what broke: a line, a pattern, or a moment", "parameter" => "line")
+          @at_us =
+            event&.time_us || time("at") ||
+            problem(400, "bad-parameter", "say what broke: a line, a pattern, or a moment", "parameter" => "line")
           Store::ChangesBefore.new(at_us: @at_us, machine: machine, pattern: event&.pattern, besides: event&.id)
         end
 
         def line
-          return Store::Events.find(params["line"].to_i) || problem(404, "not-found", "this line is not there any more") unless params["line"].to_s.empty?
+          unless params["line"].to_s.empty?
+            return (
+              Store::Events.find(params["line"].to_i) || problem(404, "not-found", "this line is not there any more")
+            )
+          end
           return if params["pattern"].to_s.empty?
 
-          question.narrowed("pattern = #{text('pattern')}").page(limit: 1).events.first || problem(404, "not-found", "no line of this pattern is there")
+          question.narrowed("pattern = #{text('pattern')}").page(limit: 1).events.first ||
+            problem(404, "not-found", "no line of this pattern is there")
         end
       end
     end

@@ -19,8 +19,12 @@ module Northdrift
           columns = params["columns"].to_s.split(",").map { |name| checked("columns", name) }.first(MOST_COLUMNS)
           asked = question
           Store::Export.old(now_us).delete_all
-          export = Store::Export.create!(form: form, columns: json(columns), spec: json(asked.spec.transform_keys(&:to_s).merge("from_us" => asked.from_us, "to_us" => asked.to_us)),
-                                         lines: asked.total, written: 0, state: "waiting", created_us: now_us)
+          export =
+            Store::Export.create!(
+              form: form, columns: json(columns),
+              spec: json(asked.spec.transform_keys(&:to_s).merge("from_us" => asked.from_us, "to_us" => asked.to_us)),
+              lines: asked.total, written: 0, state: "waiting", created_us: now_us
+            )
           status 201
           json(present(export))
         end
@@ -42,7 +46,9 @@ module Northdrift
           form = Export::FORMS.fetch(export.form)
           asked = Store::Question.new(**Oj.load(export.spec, mode: :strict).transform_keys(&:to_sym))
           content_type form.type
-          attachment("northdrift-#{Time.at(0, asked.from_us, :microsecond, in: 'UTC').strftime('%Y%m%d-%H%M')}.#{form.suffix}")
+          attachment(
+            "northdrift-#{Time.at(0, asked.from_us, :microsecond, in: 'UTC').strftime('%Y%m%d-%H%M')}.#{form.suffix}"
+          )
           stream { |out| write(export, asked, out) }
         end
 
@@ -53,12 +59,15 @@ module Northdrift
           export.update!(state: "writing", written: 0)
           told = clock
           pieces = Pieces.new(out)
-          written = Server::Export.write(asked, export.form, pieces, more: Oj.load(export.columns, mode: :strict)) do |count|
-            next if clock - told < EVERY_SECONDS
+          written =
+            Server::Export.write(asked, export.form, pieces, more: Oj.load(export.columns, mode: :strict)) do |count|
+              next if clock - told < EVERY_SECONDS
 
-            told = clock
-            raise Cancelled, "the export was cancelled" if gone? || Store::Export.where(id: export.id, state: "writing").update_all(written: count).zero?
-          end
+              told = clock
+              if gone? || Store::Export.where(id: export.id, state: "writing").update_all(written: count).zero?
+                raise Cancelled, "the export was cancelled"
+              end
+            end
           pieces.flush
           export.update!(state: "done", written: written)
         rescue StandardError
@@ -68,7 +77,12 @@ module Northdrift
           ActiveRecord::Base.connection_handler.clear_active_connections!
         end
 
-        def present(export) = { "id" => export.id, "form" => export.form, "state" => export.state, "lines" => export.lines, "written" => export.written }
+        def present(export)
+          {
+            "id" => export.id, "form" => export.form, "state" => export.state, "lines" => export.lines,
+            "written" => export.written
+          }
+        end
 
         # Gathers small pieces, since each that is sent costs a call of the system.
         class Pieces

@@ -8,22 +8,33 @@ module Northdrift
         # A command is run with this program's rights: only who has a shell here may say one.
         BY_HAND = "command"
 
-        error(Intake::Live::FeedForm::Unfit) { |error| problem(422, "unfit-setting", error.message, "parameter" => error.setting) }
+        error(Intake::Live::FeedForm::Unfit) do |error|
+          problem(422, "unfit-setting", error.message, "parameter" => error.setting)
+        end
 
         get "/" do
           at_us = now_us
           feeds = Store::FeedReport.new(at_us).feeds
-          json("feeds" => feeds.map { |feed, volume, sources| Present.feed(feed, volume, sources) }, "now_us" => at_us, "writing_problem" => Intake::Live::Notice.read(settings.dir))
+          json(
+            "feeds" => feeds.map { |feed, volume, sources| Present.feed(feed, volume, sources) }, "now_us" => at_us,
+            "writing_problem" => Intake::Live::Notice.read(settings.dir)
+          )
         end
 
         post "/" do
           wanted = carried
           kind = required(wanted, "kind")
-          raise BadParameter.new("kind", "a command is added on the command line: northdrift feed add command …") if kind == BY_HAND
+          if kind == BY_HAND
+            raise BadParameter.new("kind", "a command is added on the command line: northdrift feed add command …")
+          end
 
           given = Intake::Live::FeedForm.check(kind, wanted.fetch("settings", {}))
           token = Intake::Live::FeedForm.token if kind == "http"
-          feed = Store::Feed.create!(name: required(wanted, "name"), kind: kind, created_us: now_us, given: token ? given.merge("token" => Intake::Live::Inlets::Http.digest(token)) : given)
+          feed =
+            Store::Feed.create!(
+              name: required(wanted, "name"), kind: kind, created_us: now_us,
+              given: token ? given.merge("token" => Intake::Live::Inlets::Http.digest(token)) : given
+            )
           status 201
           # The token is told once; only its digest is kept.
           json(token ? present(feed).merge("token" => token) : present(feed))
@@ -32,11 +43,20 @@ module Northdrift
         patch "/:id" do
           feed = Store::Feed.present.find(params["id"])
           wanted = carried
-          raise BadParameter.new("settings", "a command is changed on the command line: northdrift feed add command …") if feed.kind == BY_HAND && wanted.key?("settings")
+          if feed.kind == BY_HAND && wanted.key?("settings")
+            raise BadParameter.new(
+              "settings", "a command is changed on the command line: northdrift feed add command …"
+            )
+          end
 
           feed.name = required(wanted, "name") if wanted.key?("name")
           feed.paused = wanted["paused"] == true if wanted.key?("paused")
-          feed.given = Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token")) if wanted.key?("settings")
+          if wanted.key?(
+            "settings"
+          )
+            feed.given =
+              Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token"))
+          end
           feed.keep_days = days(wanted["keep_days"]) if wanted.key?("keep_days")
           feed.problem = nil
           feed.save!
@@ -51,10 +71,20 @@ module Northdrift
         def days(value)
           return if value.nil?
 
-          value.is_a?(Integer) && value.between?(1, Keepings::MOST_DAYS) ? value : raise(BadParameter.new("keep_days", "lines are kept for a whole number of days from 1 to #{Keepings::MOST_DAYS}"))
+          if value.is_a?(Integer) && value.between?(1, Keepings::MOST_DAYS)
+            value
+          else
+            raise(
+              BadParameter.new(
+                "keep_days", "lines are kept for a whole number of days from 1 to #{Keepings::MOST_DAYS}"
+              )
+            )
+          end
         end
 
-        def present(feed) = Present.feed(feed, *Store::FeedReport.new(now_us).feeds.find { |other, *| other.id == feed.id }&.drop(1))
+        def present(feed)
+          Present.feed(feed, *Store::FeedReport.new(now_us).feeds.find { |other, *| other.id == feed.id }&.drop(1))
+        end
       end
     end
   end

@@ -8,7 +8,12 @@ module Northdrift
         get "/" do
           asked = question
           table = Store::FieldTable.new(asked, against: against(asked))
-          survey(table) { { "fields" => table.rows.map { |field| Present.field(field) }, "total" => table.total, "set_against" => table.other_total } }
+          survey(table) do
+            {
+              "fields" => table.rows.map { |field| Present.field(field) }, "total" => table.total,
+              "set_against" => table.other_total
+            }
+          end
         end
       end
     end

@@ -13,7 +13,10 @@ module Northdrift
 
         get "/" do
           report = Store::FleetReport.new(now_us)
-          json("machines" => report.machines.map { |one| Present::Fleet.machine(one) }, "edges" => edges, "start_us" => report.start_us, "to_us" => report.to_us)
+          json(
+            "machines" => report.machines.map { |one| Present::Fleet.machine(one) }, "edges" => edges,
+            "start_us" => report.start_us, "to_us" => report.to_us
+          )
         end
 
         # What is said of one machine, in the place of what was said before.
@@ -43,14 +46,22 @@ module Northdrift
 
         # Arrows that the lines propose.
         get "/proposals" do
-          found = Northdrift::Fleet::Namings.proposals(Store::WhoNamesWhom.counts(time("from"), time("to")), Store::Fleet.current.dependencies)
-          json("proposals" => found.map { |one| { "machine" => one.machine, "on" => one.on, "lines" => one.lines, "back" => one.back } })
+          found =
+            Northdrift::Fleet::Namings.proposals(
+              Store::WhoNamesWhom.counts(time("from"), time("to")), Store::Fleet.current.dependencies
+            )
+          json(
+            "proposals" =>
+              found.map { |one| { "machine" => one.machine, "on" => one.on, "lines" => one.lines, "back" => one.back } }
+          )
         end
 
         post "/dependencies" do
           object = carried
           kind = object.fetch("kind", "needs")
-          raise BadParameter.new("kind", "an arrow says needs or runs-on") unless Northdrift::Fleet::Dependencies::KINDS.key?(kind)
+          unless Northdrift::Fleet::Dependencies::KINDS.key?(kind)
+            raise BadParameter.new("kind", "an arrow says needs or runs-on")
+          end
 
           machine = required(object, "machine")
           on = required(object, "on")
@@ -67,34 +78,67 @@ module Northdrift
           to_us = time("to") || now_us
           from_us = [time("from") || (to_us - (10 * DAY_US)), to_us - (MOST_DAYS * DAY_US)].max
           name = params["zone"] || "UTC"
-          zone = ActiveSupport::TimeZone[name] || raise(BadParameter.new("zone", "there is no time zone “#{Text.display(name)}”"))
+          zone =
+            ActiveSupport::TimeZone[name] ||
+            raise(BadParameter.new("zone", "there is no time zone “#{Text.display(name)}”"))
           uptime = Store::Uptime.new(from_us, to_us, zone)
           groups = groups(uptime.machines, by)
-          json("from_us" => uptime.from_us, "to_us" => uptime.to_us, "groups" => groups.map { |name, machines| group(name, machines, uptime.availability) })
+          json(
+            "from_us" => uptime.from_us, "to_us" => uptime.to_us,
+            "groups" => groups.map { |name, machines| group(name, machines, uptime.availability) }
+          )
         end
 
         private
 
-        def edges = Store::Fleet.current.dependencies.edges.map { |edge| { "machine" => edge.machine, "on" => edge.on, "kind" => edge.kind } }
+        def edges
+          Store::Fleet.current.dependencies.edges.map do |edge|
+            { "machine" => edge.machine, "on" => edge.on, "kind" => edge.kind }
+          end
+        end
 
         def groups(machines, by)
           fleet = Store::Fleet.current
           pairs = machines.flat_map do |name|
             entry = fleet.entry(name)
-            { "site" => [entry.site], "role" => [entry.role], "tag" => entry.tags.empty? ? [nil] : entry.tags, "machine" => [name] }.fetch(by).map { |group| [group, name] }
+            {
+              "site" => [entry.site], "role" => [entry.role], "tag" => entry.tags.empty? ? [nil] : entry.tags,
+              "machine" => [name]
+            }.fetch(by).map { |group| [group, name] }
           end
-          pairs.group_by(&:first).transform_values { |own| own.map(&:last) }.sort_by { |name, _| [name.nil? ? 1 : 0, name.to_s] }
+          pairs
+            .group_by(&:first)
+            .transform_values { |own| own.map(&:last) }
+            .sort_by { |name, _| [name.nil? ? 1 : 0, name.to_s] }
         end
 
         def group(name, machines, availability)
-          days = availability.days(machines).map { |day| { "day_us" => day.day_us, "known_us" => day.known_us, "up_us" => day.up_us, "down_us" => day.down_us, "silent_us" => day.silent_us } }
+          days =
+            availability
+              .days(machines)
+              .map do |day|
+                {
+                  "day_us" => day.day_us, "known_us" => day.known_us, "up_us" => day.up_us, "down_us" => day.down_us,
+                  "silent_us" => day.silent_us
+                }
+              end
           stretches = machines.flat_map { |machine| availability.stretches(machine).map { |one| stretch(one) } }
-          { "name" => name, "machines" => machines, "days" => days, "stretches" => stretches.sort_by { |one| one["from_us"] } }
+          {
+            "name" => name, "machines" => machines, "days" => days,
+            "stretches" => stretches.sort_by { |one| one["from_us"] }
+          }
         end
 
         def stretch(one)
-          cause = one.state == :down ? { "says" => one.cause.says, "happening" => one.cause.start.id.to_s } : { "says" => "said nothing", "happening" => nil }
-          { "machine" => one.machine, "state" => one.state.to_s, "from_us" => one.from_us, "to_us" => one.to_us }.merge(cause)
+          cause =
+            if one.state == :down
+              { "says" => one.cause.says, "happening" => one.cause.start.id.to_s }
+            else
+              { "says" => "said nothing", "happening" => nil }
+            end
+          { "machine" => one.machine, "state" => one.state.to_s, "from_us" => one.from_us, "to_us" => one.to_us }.merge(
+            cause
+          )
         end
       end
     end

@@ -38,7 +38,8 @@ module Northdrift
         def news(fresh)
           return ": nothing of it\n\n" if fresh.events.empty?
 
-          "event: lines\ndata: #{json('lines' => fresh.events.map { |event| Present.line(event) }, 'skipped' => fresh.skipped)}\n\n"
+          "event: lines\ndata: " \
+            "#{json('lines' => fresh.events.map { |event| Present.line(event) }, 'skipped' => fresh.skipped)}\n\n"
         end
 
         # Lines that noise rules kept out are told too, as far as they are known and the question would have them.

@@ -20,7 +20,9 @@ module Northdrift
           raise BadParameter.new("name", "name is missing") if name.empty?
 
           zone = params["zone"].to_s.empty? ? "UTC" : params["zone"]
-          raise BadParameter.new("zone", "there is no time zone “#{Text.display(zone)}”") unless TZInfo::Timezone.all_identifiers.include?(zone)
+          unless TZInfo::Timezone.all_identifiers.include?(zone)
+            raise BadParameter.new("zone", "there is no time zone “#{Text.display(zone)}”")
+          end
 
           machine = params["machine"].to_s.empty? ? nil : text("machine")
           import = settings.jobs.add(request.body, name: name, zone: zone, machine: machine, now_us: now_us)
@@ -35,7 +37,9 @@ module Northdrift
         # Stops one that waits or is being read; what was read stays. One that has ended is taken back: its lines leave.
         delete "/:id" do
           import = Store::Import.find(params["id"])
-          unless Store::Import.where(id: import.id, state: %w[waiting reading]).update_all(state: "cancelled", ended_us: now_us) == 1
+          unless Store::Import.where(id: import.id, state: %w[waiting reading]).update_all(
+            state: "cancelled", ended_us: now_us
+          ) == 1
             Store::Import.where(id: import.id, state: %w[done cancelled failed]).update_all(state: "leaving")
           end
           json(present(import.reload))
@@ -44,8 +48,11 @@ module Northdrift
         private
 
         def present(import)
-          { "id" => import.id, "name" => Text.display(import.name), "state" => import.state, "bytes" => import.bytes, "bytes_read" => import.bytes_read,
-            "results" => Oj.load(import.results, mode: :strict), "created_us" => import.created_us, "ended_us" => import.ended_us }
+          {
+            "id" => import.id, "name" => Text.display(import.name), "state" => import.state, "bytes" => import.bytes,
+            "bytes_read" => import.bytes_read, "results" => Oj.load(import.results, mode: :strict),
+            "created_us" => import.created_us, "ended_us" => import.ended_us
+          }
         end
       end
     end

@@ -45,14 +45,23 @@ module Northdrift
 
         def wanted
           object = carried
-          Store::Keeping.new(days: whole(object, "days", 1..MOST_DAYS), megabytes: whole(object, "megabytes", 10..MOST_MEGABYTES), archive: object["archive"] != false)
+          Store::Keeping.new(
+            days: whole(object, "days", 1..MOST_DAYS), megabytes: whole(object, "megabytes", 10..MOST_MEGABYTES),
+            archive: object["archive"] != false
+          )
         end
 
         def whole(object, name, range)
           value = object[name]
           return if value.nil?
 
-          value.is_a?(Integer) && range.cover?(value) ? value : raise(BadParameter.new(name, "#{name} must be a whole number from #{range.begin} to #{range.end}, or nothing"))
+          if value.is_a?(Integer) && range.cover?(value)
+            value
+          else
+            raise(
+              BadParameter.new(name, "#{name} must be a whole number from #{range.begin} to #{range.end}, or nothing")
+            )
+          end
         end
 
         def moved(from, to)
@@ -63,11 +72,20 @@ module Northdrift
 
         def state
           keeping = Store::Keeping.current
-          keeping.to_h.transform_keys(&:to_s).merge(
-            "database_bytes" => Store::Database.bytes, "free_bytes" => Store::Disk.of(settings.dir)&.free, "lines" => Store::Question.new.total, "first_us" => Store::Span.all[0],
-            "doing" => Store::Setting.get(Intake::Upkeep::DOING).to_s,
-            "archives" => Store::Archive.order(day: :desc).map { |archive| archive.attributes.slice("id", "day", "file", "state", "lines", "bytes", "back_lines", "problem") }
-          )
+          keeping
+            .to_h
+            .transform_keys(&:to_s)
+            .merge(
+              "database_bytes" => Store::Database.bytes, "free_bytes" => Store::Disk.of(settings.dir)&.free,
+              "lines" => Store::Question.new.total, "first_us" => Store::Span.all[0],
+              "doing" => Store::Setting.get(Intake::Upkeep::DOING).to_s,
+              "archives" =>
+                Store::Archive
+                  .order(day: :desc)
+                  .map do |archive|
+                    archive.attributes.slice("id", "day", "file", "state", "lines", "bytes", "back_lines", "problem")
+                  end
+            )
         end
       end
     end

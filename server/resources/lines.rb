@@ -12,9 +12,16 @@ module Northdrift
           asked = question
           true_time = shifts.any? ? Store::TrueTime.new(asked, shifts) : nil
           place = { after: id("after"), before: id("before"), last: params["end"] == "last", limit: limit }
-          page = true_time ? true_time.page(**place, around: id("around"), at: time("at")) : asked.page(**place, around: id("around") || moment("at"))
-          json("lines" => page.events.map { |event| Present.line(event, true_time) }, "more_before" => page.more_before, "more_after" => page.more_after,
-               "highlights" => Find::Highlights.of(asked.tree))
+          page =
+            if true_time
+              true_time.page(**place, around: id("around"), at: time("at"))
+            else
+              asked.page(**place, around: id("around") || moment("at"))
+            end
+          json(
+            "lines" => page.events.map { |event| Present.line(event, true_time) }, "more_before" => page.more_before,
+            "more_after" => page.more_after, "highlights" => Find::Highlights.of(asked.tree)
+          )
         end
 
         get "/:id" do
@@ -25,8 +32,15 @@ module Northdrift
         # Whether the pattern of a line was there before.
         get "/:id/seen-before" do
           event = Store::Events.find(id("id")) or problem(404, "not-found", "there is no line with this number")
-          seen = Store::SeenBefore.new(Store::KnownPatterns.current.of(event.template_id), event.time_us, utc_offset: integer("utc_offset", -86_400..86_400, 0))
-          json("pattern" => event.pattern, "text" => event.pattern_text, "first_us" => seen.first_us, "total" => seen.total, "start_us" => seen.start_us, "days" => seen.days, "hours" => seen.hours)
+          seen =
+            Store::SeenBefore.new(
+              Store::KnownPatterns.current.of(event.template_id), event.time_us,
+              utc_offset: integer("utc_offset", -86_400..86_400, 0)
+            )
+          json(
+            "pattern" => event.pattern, "text" => event.pattern_text, "first_us" => seen.first_us,
+            "total" => seen.total, "start_us" => seen.start_us, "days" => seen.days, "hours" => seen.hours
+          )
         end
 
         private
@@ -34,7 +48,8 @@ module Northdrift
         # @return [Array<Store::TrueTime::Shift>] machine, from, to and what is added to its time, with colons between
         def shifts
           @shifts ||= Array(params["shift"]).map do |text|
-            match = SHIFT.match(checked("shift", text)) or raise BadParameter.new("shift", "a shift is written as machine:from:to:microseconds")
+            match = SHIFT.match(checked("shift", text)) or
+              raise BadParameter.new("shift", "a shift is written as machine:from:to:microseconds")
             Store::TrueTime::Shift.new(match[1], *match.captures.drop(1).map(&:to_i))
           end
         end

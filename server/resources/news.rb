@@ -3,8 +3,8 @@
 module Northdrift
   module Server
     module Resources
-      # Server-sent events (HTML Living Standard, section 9.2): tells open pages when lines have come in or an upload has
-      # moved on.
+      # Server-sent events (HTML Living Standard, section 9.2): tells open pages when lines have come in or an upload
+      # has moved on.
       class News < Resource
         LOOK_SECONDS = 0.5
         # A connection is ended and made anew by the browser, so that a page that is gone holds no thread for long.

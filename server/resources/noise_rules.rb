@@ -22,8 +22,11 @@ module Northdrift
           lines, bytes = asked.in_pieces(:sizes).transpose.map(&:sum)
           kept = rule.action == "thin" ? rule.keep : nil
           all = Store::Question.new(from_us: to_us - DAY_US, to_us: to_us).total
-          json("from_us" => to_us - DAY_US, "to_us" => to_us, "matched" => lines.to_i, "lines" => share(lines.to_i, kept), "bytes" => share(bytes.to_i, kept), "all_lines" => all,
-               "samples" => asked.page(last: true, limit: SAMPLES).events.map { |event| Present.line(event) })
+          json(
+            "from_us" => to_us - DAY_US, "to_us" => to_us, "matched" => lines.to_i, "lines" => share(lines.to_i, kept),
+            "bytes" => share(bytes.to_i, kept), "all_lines" => all,
+            "samples" => asked.page(last: true, limit: SAMPLES).events.map { |event| Present.line(event) }
+          )
         end
 
         post "/" do
@@ -55,21 +58,30 @@ module Northdrift
           find = required(object, "find")
           Find::Parser.parse(find, known: -> { Store::Kinds.current.field_names })
           action = object["action"].to_s
-          raise BadParameter.new("action", "action must be one of #{Rules::Noise::ACTIONS.join(', ')}") unless Rules::Noise::ACTIONS.include?(action)
+          unless Rules::Noise::ACTIONS.include?(action)
+            raise BadParameter.new("action", "action must be one of #{Rules::Noise::ACTIONS.join(', ')}")
+          end
 
           keep = object.fetch("keep", 10)
-          raise BadParameter.new("keep", "one in so many is kept: a whole number from #{KEEP.begin}") unless keep.is_a?(Integer) && KEEP.cover?(keep)
+          unless keep.is_a?(Integer) && KEEP.cover?(keep)
+            raise BadParameter.new("keep", "one in so many is kept: a whole number from #{KEEP.begin}")
+          end
 
           expires_us = object["expires_us"]
-          Store::NoiseRule.new(name: string(object, "name").then { |name| name.empty? ? find : name }, find: find, action: action, keep: keep,
-                               expires_us: expires_us.is_a?(Integer) ? expires_us : nil).tap(&:note_patterns)
+          Store::NoiseRule.new(
+            name: string(object, "name").then { |name| name.empty? ? find : name }, find: find, action: action,
+            keep: keep, expires_us: expires_us.is_a?(Integer) ? expires_us : nil
+          ).tap(&:note_patterns)
         end
 
         def share(number, kept) = kept ? number - (number / kept) : number
 
         def present(rule)
-          { "id" => rule.id, "name" => Text.display(rule.name), "find" => rule.find, "action" => rule.action, "keep" => rule.keep, "lines" => rule.lines, "bytes" => rule.bytes,
-            "enabled" => rule.enabled, "expires_us" => rule.expires_us, "holds" => rule.holds?(now_us) }
+          {
+            "id" => rule.id, "name" => Text.display(rule.name), "find" => rule.find, "action" => rule.action,
+            "keep" => rule.keep, "lines" => rule.lines, "bytes" => rule.bytes, "enabled" => rule.enabled,
+            "expires_us" => rule.expires_us, "holds" => rule.holds?(now_us)
+          }
         end
       end
     end

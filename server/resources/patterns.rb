@@ -13,15 +13,20 @@ module Northdrift
           remedies = Store::Case.remedies
           survey(table) do
             rows = table.rows
-            { "patterns" => rows.first(MOST).map { |row| Present.pattern(row, remedies) }, "found" => rows.size, "total" => table.total,
-              "changes" => rows.filter_map(&:change).tally, "start_us" => table.start_us, "step_us" => table.step_us }
+            {
+              "patterns" => rows.first(MOST).map { |row| Present.pattern(row, remedies) }, "found" => rows.size,
+              "total" => table.total, "changes" => rows.filter_map(&:change).tally, "start_us" => table.start_us,
+              "step_us" => table.step_us
+            }
           end
         end
 
         # One of them, opened.
         get "/:name" do
           id = Store::KnownPatterns.id(params["name"]) if params["name"].match?(Find::Parser::PATTERN)
-          problem(404, "not-found", "there is no pattern of this name") unless id && Store::KnownPatterns.current.text(id)
+          unless id && Store::KnownPatterns.current.text(id)
+            problem(404, "not-found", "there is no pattern of this name")
+          end
 
           detail = Store::PatternDetail.new(question, id)
           survey(detail) { Present.pattern_detail(detail) }

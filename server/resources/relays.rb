@@ -16,7 +16,11 @@ module Northdrift
           wanted = carried
           kind = required(wanted, "kind")
           given = Relay::Form.check(kind, settings_of(wanted))
-          relay = Store::Relay.create!(name: required(wanted, "name"), kind: kind, given: given, find: checked_find(wanted), position: Store::RelayQueue.last, created_us: now_us)
+          relay =
+            Store::Relay.create!(
+              name: required(wanted, "name"), kind: kind, given: given, find: checked_find(wanted),
+              position: Store::RelayQueue.last, created_us: now_us
+            )
           status 201
           json(present(relay))
         end
@@ -28,7 +32,12 @@ module Northdrift
           relay.find = checked_find(wanted) if wanted.key?("find")
           relay.paused = wanted["paused"] == true if wanted.key?("paused")
           # A token that is not given again stays.
-          relay.given = Relay::Form.check(relay.kind, relay.given.slice("token").merge(settings_of(wanted).compact_blank)) if wanted.key?("settings")
+          if wanted.key?("settings")
+            relay.given =
+              Relay::Form.check(
+                relay.kind, relay.given.slice("token").merge(settings_of(wanted).compact_blank)
+              )
+          end
           relay.update!(problem: nil)
           json(present(relay))
         end
@@ -42,11 +51,17 @@ module Northdrift
           settings.is_a?(Hash) ? settings : raise(BadParameter.new("settings", "settings go by their names"))
         end
 
-        def checked_find(wanted) = string(wanted, "find").tap { |find| Find::Parser.parse(find, known: -> { Store::Kinds.current.field_names }) }
+        def checked_find(wanted)
+          string(wanted, "find").tap { |find| Find::Parser.parse(find, known: -> { Store::Kinds.current.field_names }) }
+        end
 
         def present(relay)
-          { "id" => relay.id, "name" => Text.display(relay.name), "kind" => relay.kind, "settings" => relay.given.except("token"), "find" => relay.find,
-            "paused" => relay.paused, "problem" => relay.problem, "sent" => relay.sent, "refused" => relay.refused, "gone" => relay.gone, "waiting" => relay.waiting }
+          {
+            "id" => relay.id, "name" => Text.display(relay.name), "kind" => relay.kind,
+            "settings" => relay.given.except("token"), "find" => relay.find, "paused" => relay.paused,
+            "problem" => relay.problem, "sent" => relay.sent, "refused" => relay.refused, "gone" => relay.gone,
+            "waiting" => relay.waiting
+          }
         end
       end
     end

@@ -9,8 +9,12 @@ module Northdrift
 
         get "/" do
           machine = text("machine")
-          restarts = Store::Restarts.new(from_us: time("from"), to_us: time("to"), machine: machine.empty? ? nil : machine)
-          json("restarts" => restarts.found(most: MOST).map { |one| Present::Logbook.restart(one) }, "total" => restarts.total)
+          restarts =
+            Store::Restarts.new(from_us: time("from"), to_us: time("to"), machine: machine.empty? ? nil : machine)
+          json(
+            "restarts" => restarts.found(most: MOST).map { |one| Present::Logbook.restart(one) },
+            "total" => restarts.total
+          )
         end
       end
     end

@@ -17,7 +17,9 @@ module Northdrift
           name = required(wanted, "name")
           folder = string(wanted, "folder")
           known = Store::Search.kept.find_by(folder: folder, name: name)
-          problem(409, "exists", "there is a search “#{name}” in this folder already") if known && wanted["overwrite"] != true
+          if known && wanted["overwrite"] != true
+            problem(409, "exists", "there is a search “#{name}” in this folder already")
+          end
 
           search = known || Store::Search.new(name: name, folder: folder, created_us: now_us)
           search.update!(query: string(wanted, "query"), tags: json(tags(wanted)), changed_us: now_us)
@@ -35,7 +37,9 @@ module Northdrift
         post "/:id/restored" do
           search = Store::Search.find(params["id"])
           taken = Store::Search.kept.exists?(folder: search.folder, name: search.name)
-          problem(409, "exists", "there is another search “#{search.name}” in this folder by now") if taken && search.deleted_us
+          if taken && search.deleted_us
+            problem(409, "exists", "there is another search “#{search.name}” in this folder by now")
+          end
 
           search.update!(deleted_us: nil)
           json(present(search))
@@ -45,14 +49,18 @@ module Northdrift
 
         def tags(wanted)
           tags = wanted.fetch("tags", [])
-          raise BadParameter.new("tags", "tags are a list of no more than #{MOST_TAGS} words") unless tags.is_a?(Array) && tags.size <= MOST_TAGS && tags.all?(String)
+          unless tags.is_a?(Array) && tags.size <= MOST_TAGS && tags.all?(String)
+            raise BadParameter.new("tags", "tags are a list of no more than #{MOST_TAGS} words")
+          end
 
           tags.map(&:strip).reject(&:empty?).uniq
         end
 
         def present(search)
-          { "id" => search.id, "name" => search.name, "folder" => search.folder, "tags" => search.tag_names, "query" => search.query, "changed_us" => search.changed_us,
-"deleted" => !search.deleted_us.nil? }
+          {
+            "id" => search.id, "name" => search.name, "folder" => search.folder, "tags" => search.tag_names,
+            "query" => search.query, "changed_us" => search.changed_us, "deleted" => !search.deleted_us.nil?
+          }
         end
       end
     end

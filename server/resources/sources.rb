@@ -12,11 +12,22 @@ module Northdrift
           text = Store::SourceText.new(source)
           last = text.last_line
           line = integer("line", 1..(1 << 40), 1)
-          raise BadParameter.new("line", "#{Text.display(source.name)} has #{last} lines; there is no line #{line}") if line > [last, 1].max
+          if line > [last, 1].max
+            raise BadParameter.new("line", "#{Text.display(source.name)} has #{last} lines; there is no line #{line}")
+          end
 
           records = text.around(line, before: integer("before", 0..MOST, 60), after: integer("after", 0..MOST, 60))
-          json("id" => source.id, "name" => Text.display(source.name), "encoding" => source.encoding, "bytes" => source.bytes, "last_line" => last,
-               "records" => records.map { |event| { "id" => event.id.to_s, "line_number" => event.line, "severity" => event.severity, "raw" => Text.display(event.raw) } })
+          json(
+            "id" => source.id, "name" => Text.display(source.name), "encoding" => source.encoding,
+            "bytes" => source.bytes, "last_line" => last,
+            "records" =>
+              records.map do |event|
+                {
+                  "id" => event.id.to_s, "line_number" => event.line, "severity" => event.severity,
+                  "raw" => Text.display(event.raw)
+                }
+              end
+          )
         end
 
         # Its bytes, as they were read.

@@ -11,7 +11,12 @@ module Northdrift
         get "/" do
           asked = question
           ends = clock + PATIENCE
-          json("starters" => Northdrift::Starters::Catalogue::ALL.map { |starter| present(starter, clock < ends ? any?(asked, starter) : nil) })
+          json(
+            "starters" =>
+              Northdrift::Starters::Catalogue::ALL.map do |starter|
+                present(starter, clock < ends ? any?(asked, starter) : nil)
+              end
+          )
         end
 
         private
@@ -23,8 +28,10 @@ module Northdrift
         end
 
         def present(starter, any)
-          { "topic" => starter.topic, "name" => starter.name, "find" => starter.find, "formats" => starter.formats, "view" => starter.view, "measure" => starter.measure, "blanks" => starter.blanks,
-"any" => any }
+          {
+            "topic" => starter.topic, "name" => starter.name, "find" => starter.find, "formats" => starter.formats,
+            "view" => starter.view, "measure" => starter.measure, "blanks" => starter.blanks, "any" => any
+          }
         end
       end
     end

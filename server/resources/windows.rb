@@ -17,7 +17,11 @@ module Northdrift
 
         private
 
-        def words = Northdrift::Windows::Words.new(zone: params["zone"] || "UTC", now_us: now_us, boots: Store::Boots.method(:latest))
+        def words
+          Northdrift::Windows::Words.new(
+            zone: params["zone"] || "UTC", now_us: now_us, boots: Store::Boots.method(:latest)
+          )
+        end
       end
     end
   end

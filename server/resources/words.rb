@@ -12,7 +12,10 @@ module Northdrift
           table = Store::WordTable.new(asked, against: against(asked))
           survey(table) do
             rows = table.rows
-            { "words" => rows.first(MOST).map { |row| Present.word(row) }, "found" => table.distinct, "total" => table.total, "changes" => rows.filter_map(&:change).tally }
+            {
+              "words" => rows.first(MOST).map { |row| Present.word(row) }, "found" => table.distinct,
+              "total" => table.total, "changes" => rows.filter_map(&:change).tally
+            }
           end
         end
       end

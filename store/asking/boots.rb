@@ -5,7 +5,9 @@ module Northdrift
     # When machines started, read from the lines that only a starting system writes.
     module Boots
       # First lines of the kernel, of systemd, of a Windows event log (event 6005), of network devices; common practice.
-      SIGNS = '"linux version" or "booting linux" or "event log service was started" or "event 6005" or "system restarted" or "system startup"'
+      SIGNS =
+        '"linux version" or "booting linux" or "event log service was started" or "event 6005" or "system restarted" ' \
+        'or "system startup"'
 
       module_function
 

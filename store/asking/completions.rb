@@ -15,7 +15,10 @@ module Northdrift
       # @return [Array<Hash>] "text", "kind" (field, machine, service, word) and "count"
       def words(prefix)
         kinds = Kinds.current
-        names = [["field", kinds.field_names.to_a + Find::FieldNames::BUILT_IN], ["machine", kinds.filter_map(&:machine)], ["service", kinds.filter_map(&:service)]]
+        names = [
+          ["field", kinds.field_names.to_a + Find::FieldNames::BUILT_IN], ["machine", kinds.filter_map(&:machine)],
+          ["service", kinds.filter_map(&:service)]
+        ]
         found = names.flat_map do |kind, all|
           all.uniq.select { |name| fits?(name, prefix) }.sort.map { |name| { "text" => name, "kind" => kind } }
         end
@@ -26,12 +29,21 @@ module Northdrift
       # @param prefix [String]
       # @return [Array<Hash>] "text", "kind" (value) and "count" among the newest lines
       def values(field, prefix)
-        return Severity::NAMES.select { |name| fits?(name, prefix) }.map { |name| { "text" => name, "kind" => "value" } } if field == "severity"
+        if field == "severity"
+          return (
+            Severity::NAMES.select { |name| fits?(name, prefix) }.map { |name| { "text" => name, "kind" => "value" } }
+          )
+        end
 
         kinds = Kinds.current
         constants = kinds.flat_map { |kind| Array(kind.constants[field]) }
         with = kinds.select { |kind| kind.index(field) }
-        sampled = with.empty? ? [] : sample(Condition.new(kinds: with.to_set(&:id))).filter_map { |event| event.fields[field]&.to_s }
+        sampled =
+          if with.empty?
+            []
+          else
+            sample(Condition.new(kinds: with.to_set(&:id))).filter_map { |event| event.fields[field]&.to_s }
+          end
         tally(constants.uniq + sampled, prefix, "value")
       end
 
@@ -45,7 +57,7 @@ module Northdrift
 
       def tally(texts, prefix, kind)
         texts.select { |text| fits?(text, prefix) }.tally.sort_by { |text, n| [-n, text] }.first(MOST)
-             .map { |text, n| { "text" => Text.display(text), "kind" => kind, "count" => n } }
+          .map { |text, n| { "text" => Text.display(text), "kind" => kind, "count" => n } }
       end
       private_class_method :tally
 
@@ -55,8 +67,13 @@ module Northdrift
       def sample(condition)
         first, last = Span.all
         access = Access.new(condition, EventId.first(first), EventId.first(last), share: Counts.method(:share))
-        Database.rows("SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} DESC LIMIT #{SAMPLE}", access.binds)
-                .map { |row| StoredEvent.new(row, Kinds.current) }
+        Database
+          .rows(
+            "SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} DESC LIMIT " \
+            "#{SAMPLE}",
+            access.binds
+          )
+          .map { |row| StoredEvent.new(row, Kinds.current) }
       end
       private_class_method :sample
     end

@@ -14,16 +14,20 @@ module Northdrift
     Condition = Struct.new(:match, :without, :kinds, :severities, :sql, :binds, keyword_init: true) do
       # @return [Condition] events that are in both
       def &(other)
-        self.class.new(match: join(match, other.match, "AND"), without: join(without, other.without, "OR"),
-                       kinds: common(kinds, other.kinds), severities: common(severities, other.severities),
-                       sql: [sql, other.sql].compact.then { |parts| parts.size > 1 ? "(#{parts.join(') AND (')})" : parts.first },
-                       binds: [*binds, *other.binds])
+        self.class.new(
+          match: join(match, other.match, "AND"), without: join(without, other.without, "OR"),
+          kinds: common(kinds, other.kinds), severities: common(severities, other.severities),
+          sql: [sql, other.sql].compact.then { |parts| parts.size > 1 ? "(#{parts.join(') AND (')})" : parts.first },
+          binds: [*binds, *other.binds]
+        )
       end
 
       # @return [Condition] events that are in either
       def |(other)
         return self.class.new(kinds: kinds | other.kinds) if only?(:kinds) && other.only?(:kinds)
-        return self.class.new(severities: severities | other.severities) if only?(:severities) && other.only?(:severities)
+        if only?(:severities) && other.only?(:severities)
+          return self.class.new(severities: severities | other.severities)
+        end
 
         mine = as_match
         theirs = other.as_match
@@ -49,7 +53,9 @@ module Northdrift
       end
 
       # @return [Boolean] whether no part but this one says anything
-      def only?(part) = !self[part].nil? && (%i[match without kinds severities sql] - [part]).all? { |other| self[other].nil? }
+      def only?(part)
+        !self[part].nil? && (%i[match without kinds severities sql] - [part]).all? { |other| self[other].nil? }
+      end
 
       # @return [Boolean] whether it names all events
       def everything? = %i[match without kinds severities sql].all? { |part| self[part].nil? }
@@ -61,14 +67,19 @@ module Northdrift
       def told_by_counts? = match.nil? && without.nil? && sql.nil?
 
       # @return [Boolean] whether {#as_match} is the whole of it
-      def told_by_match? = without.nil? && sql.nil? && (match.nil? ? !as_match.nil? && (kinds.nil? || severities.nil?) : kinds.nil? && severities.nil?)
+      def told_by_match?
+        without.nil? && sql.nil? &&
+          (match.nil? ? !as_match.nil? && (kinds.nil? || severities.nil?) : kinds.nil? && severities.nil?)
+      end
 
       # @return [String, nil] a full-text expression for it, or for more than it
       def as_match
         return match if match
         return Condition.kinds_match(kinds) if kinds && kinds.size.between?(1, Condition::KINDS_IN_MATCH)
 
-        Condition.severities_match(severities) if severities && severities.any? && severities.all? { |code| IndexText::MARKED.cover?(code) }
+        return unless severities && severities.any? && severities.all? { |code| IndexText::MARKED.cover?(code) }
+
+        Condition.severities_match(severities)
       end
 
       # @return [Array(String, Array)] a predicate on a row `events`, and its values

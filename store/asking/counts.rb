@@ -3,8 +3,8 @@
 module Northdrift
   module Store
     # Counts by step of time, severity and kind: from the roll-ups as far as they reach, from the events where a window
-    # starts or ends between two of their steps (in {BusyMinutes}, of their seconds), and always when a condition needs a look at
-    # the lines themselves.
+    # starts or ends between two of their steps (in {BusyMinutes}, of their seconds), and always when a condition needs
+    # a look at the lines themselves.
     class Counts
       # @param condition [Condition]
       # @param lanes [Hash{Integer=>String, nil}, nil] by kind id: names to be counted apart
@@ -55,7 +55,9 @@ module Northdrift
         Database.value("SELECT sum(n) FROM #{table} WHERE #{rollup_predicate(sql)}").to_f / all
       end
 
-      def self.rollup_predicate(sql) = sql.gsub("(events.id & #{EventId::SEVERITY_MASK})", "severity").gsub("events.kind_id", "kind_id")
+      def self.rollup_predicate(sql)
+        sql.gsub("(events.id & #{EventId::SEVERITY_MASK})", "severity").gsub("events.kind_id", "kind_id")
+      end
 
       private
 
@@ -91,17 +93,25 @@ module Northdrift
       # @param stop [Integer] the one behind the last
       def from_table(table, column, size, first, stop)
         sql, = @condition.as_sql
-        gather(step: "(#{column} - #{@start_us / size}) / #{@step_us / size}", severity: "severity", count: "sum(n)", from: "FROM #{table}", kind: "#{table}.kind_id",
-               where: "WHERE #{column} >= #{first} AND #{column} < #{stop} AND #{self.class.rollup_predicate(sql)}")
+        gather(
+          step: "(#{column} - #{@start_us / size}) / #{@step_us / size}", severity: "severity", count: "sum(n)",
+          from: "FROM #{table}", kind: "#{table}.kind_id",
+          where: "WHERE #{column} >= #{first} AND #{column} < #{stop} AND #{self.class.rollup_predicate(sql)}"
+        )
       end
 
       def from_lines(from_us, to_us)
         return if to_us <= from_us
 
-        access = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: self.class.method(:share))
+        access =
+          Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: self.class.method(:share))
         table, where = access.parts(row: !@lanes.nil?)
-        gather(step: "((#{access.id} >> #{EventId::TIME_BITS}) - #{@start_us / EventId::MILLISECOND}) / #{@step_us / EventId::MILLISECOND}",
-               severity: "(#{access.id} & #{EventId::SEVERITY_MASK})", count: "count(*)", from: table, kind: "events.kind_id", where: where, binds: access.binds)
+        gather(
+          step:
+            "((#{access.id} >> #{EventId::TIME_BITS}) - #{@start_us / EventId::MILLISECOND}) / #{@step_us / EventId::MILLISECOND}",
+          severity: "(#{access.id} & #{EventId::SEVERITY_MASK})", count: "count(*)", from: table,
+          kind: "events.kind_id", where: where, binds: access.binds
+        )
       end
 
       # Grouping by one number takes a third of the time of grouping by three columns.

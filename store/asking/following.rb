@@ -2,9 +2,9 @@
 
 module Northdrift
   module Store
-    # Lines of a question as they come in, each told once. They come in another order than that of their times: clocks are
-    # apart, and one source hands on its lines later than the next. So new ones are looked for among many more of the latest
-    # lines than are shown.
+    # Lines of a question as they come in, each told once. They come in another order than that of their times: clocks
+    # are apart, and one source hands on its lines later than the next. So new ones are looked for among many more of
+    # the latest lines than are shown.
     class Following
       # Lines whose own time is further back are not shown as new: clocks and networks are not that slow.
       LATE_US = 600_000_000
@@ -39,7 +39,9 @@ module Northdrift
         fresh = ids.select { |id| id > @floor && !@seen.include?(id) }
         skipped = fresh.size - (told = fresh.last(@most)).size
         # None of those that were seen is in reach any more: what lies between came in as well.
-        skipped += question(EventId.micros(@latest) + 1, EventId.micros(ids.first)).total if fresh.size == @reach && ids.first > @latest
+        if fresh.size == @reach && ids.first > @latest
+          skipped += question(EventId.micros(@latest) + 1, EventId.micros(ids.first)).total
+        end
         keep(ids, now_us)
         News.new(StoredEvent.all(told).sort_by { |event| [event.time_us, event.id] }, skipped)
       end
@@ -48,7 +50,8 @@ module Northdrift
 
       # @param ids [Array<Integer>] in ascending order
       def keep(ids, now_us)
-        # What lies before them is not looked at: lines that are there already come into reach when later ones are removed.
+        # What lies before them is not looked at: lines that are there already come into reach when later ones are
+        # removed.
         @floor = ids.size == @reach ? ids.first : 0
         @latest = [@latest, ids.last || EventId.first(now_us)].compact.max
         @seen = ids.to_set

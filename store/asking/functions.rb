@@ -4,8 +4,8 @@ require "re2"
 
 module Northdrift
   module Store
-    # SQL functions for what SQLite cannot tell by itself: regular expressions (RE2, linear in time) and values of fields.
-    # A connection has them once; patterns and tests are handed over by number.
+    # SQL functions for what SQLite cannot tell by itself: regular expressions (RE2, linear in time) and values of
+    # fields. A connection has them once; patterns and tests are handed over by number.
     class Functions
       KEPT = 1000
       # Columns as functions are given them: a text would end at its first NUL.
@@ -24,7 +24,9 @@ module Northdrift
         known = connection.instance_variable_get(:@northdrift_functions)
         return known if known&.kinds.equal?(kinds)
 
-        connection.instance_variable_set(:@northdrift_functions, new(kinds).tap { |functions| functions.define(connection) })
+        connection.instance_variable_set(
+          :@northdrift_functions, new(kinds).tap { |functions| functions.define(connection) }
+        )
       end
 
       # @return [Kinds]
@@ -36,10 +38,14 @@ module Northdrift
         database.define_function("northdrift_message_matches") do |pattern, body, extra, spans|
           regex(pattern).match?(Spans.message(body, extra, spans)) ? 1 : 0
         end
-        database.define_function("northdrift_raw") { |head, body, id, shift| Head.restore(head, EventId.micros(id) + shift) + body }
+        database.define_function("northdrift_raw") do |head, body, id, shift|
+          Head.restore(head, EventId.micros(id) + shift) + body
+        end
         database.define_function("northdrift_index_text") { |body, extra| IndexText.of(body, extra) }
         database.define_function("northdrift_test") { |key, text| @tests.fetch(key)[1].call(Text.utf8(text)) ? 1 : 0 }
-        database.define_function("northdrift_field") { |key, kind_id, body, extra, spans| field?(key, kind_id, body, extra, spans) ? 1 : 0 }
+        database.define_function("northdrift_field") do |key, kind_id, body, extra, spans|
+          field?(key, kind_id, body, extra, spans) ? 1 : 0
+        end
       end
 
       # @param field [String]
@@ -63,7 +69,12 @@ module Northdrift
 
       def field?(key, kind_id, body, extra, spans)
         field, test = @tests.fetch(key)
-        value = field == :message ? Spans.message(body, extra, spans) : Spans.field(@kinds[kind_id], field, body, extra, spans)
+        value =
+          if field == :message
+            Spans.message(body, extra, spans)
+          else
+            Spans.field(@kinds[kind_id], field, body, extra, spans)
+          end
         !value.nil? && Find::Values.fits?(test, value)
       end
     end

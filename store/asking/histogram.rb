@@ -26,8 +26,8 @@ module Northdrift
         @steps = [-(-(question.to_us - @start_us) / @step_us), 1].max
       end
 
-      # Events of another question by step, at the places of these: its window laid over this one's, and scaled where it is
-      # of another length.
+      # Events of another question by step, at the places of these: its window laid over this one's, and scaled where it
+      # is of another length.
       # @param other [Question]
       # @return [Array<Float>] by step
       def beside(other)
@@ -35,9 +35,9 @@ module Northdrift
         step_us = [(@step_us / scale).round, 1].max
         start_us = other.from_us - ((@question.from_us - @start_us) / scale).round
         totals = Array.new(@steps, 0.0)
-        other.in_pieces(:step_counts, by: nil, start_us: start_us, step_us: step_us) { |_| yield if block_given? }.each do |counts|
-          counts.each { |(step, _, _), n| totals[step.clamp(0, @steps - 1)] += n * scale }
-        end
+        other
+          .in_pieces(:step_counts, by: nil, start_us: start_us, step_us: step_us) { |_| yield if block_given? }
+          .each { |counts| counts.each { |(step, _, _), n| totals[step.clamp(0, @steps - 1)] += n * scale } }
         totals
       end
 
@@ -62,7 +62,9 @@ module Northdrift
       private
 
       def in_order(series)
-        series.sort_by { |one| [Measure::Onset.step(one.counts, @steps) || @steps, one.name.nil? ? 1 : 0, one.name.to_s] }
+        series.sort_by do |one|
+          [Measure::Onset.step(one.counts, @steps) || @steps, one.name.nil? ? 1 : 0, one.name.to_s]
+        end
       end
     end
   end

@@ -15,7 +15,10 @@ module Northdrift
 
         Database.rows("CREATE TEMP TABLE IF NOT EXISTS lanes (kind INTEGER PRIMARY KEY, lane INTEGER NOT NULL)")
         Database.rows("DELETE FROM temp.lanes")
-        Database.rows("INSERT INTO temp.lanes SELECT CAST(key AS INTEGER), value FROM json_each(?)", [Oj.dump(lanes.transform_keys(&:to_s), mode: :strict)])
+        Database.rows(
+          "INSERT INTO temp.lanes SELECT CAST(key AS INTEGER), value FROM json_each(?)",
+          [Oj.dump(lanes.transform_keys(&:to_s), mode: :strict)]
+        )
         connection.instance_variable_set(:@northdrift_lanes, lanes)
       end
     end

@@ -9,7 +9,10 @@ module Northdrift
 
       # @return [State]
       def self.now
-        State.new(Database.value("SELECT max(id) FROM events"), Events.total, Import.maximum(:id), Import.sum(:bytes_read), Import.group(:state).count)
+        State.new(
+          Database.value("SELECT max(id) FROM events"), Events.total, Import.maximum(:id), Import.sum(:bytes_read),
+          Import.group(:state).count
+        )
       end
     end
   end

@@ -40,7 +40,8 @@ module Northdrift
 
       private
 
-      # In pairs, and these in pairs: SQLite and FTS5 take expressions that are a hundred deep, and people paste lists of hundreds of words.
+      # In pairs, and these in pairs: SQLite and FTS5 take expressions that are a hundred deep, and people paste lists
+      # of hundreds of words.
       def joined(conditions, by)
         conditions = conditions.each_slice(2).map { |pair| pair.reduce(by) } while conditions.size > 1
         conditions.first
@@ -49,7 +50,8 @@ module Northdrift
       # Text is looked for in the record and in the names of machine and service; the latter are the kinds'.
       def textual(node)
         matcher = Find::Matcher.new(node)
-        named = @kinds.names.select { |name, _| matcher.match?(Find::Matcher::Subject.new(nil, name)) }.values.flatten.to_set
+        named =
+          @kinds.names.select { |name, _| matcher.match?(Find::Matcher::Subject.new(nil, name)) }.values.flatten.to_set
         text = in_text(node)
         named.empty? ? text : text | Condition.new(kinds: named)
       end
@@ -94,7 +96,9 @@ module Northdrift
         binds = [like, like]
         nul = @kinds.select { |kind| kind.traits["nul"] }.map(&:id)
         unless nul.empty?
-          sql = "#{sql} OR (events.kind_id IN (#{nul.join(',')}) AND instr(lower(events.body || coalesce(events.extra, '')), ?) > 0)"
+          sql =
+            "#{sql} OR (events.kind_id IN (#{nul.join(',')}) AND instr(lower(events.body || coalesce(events.extra, " \
+            "'')), ?) > 0)"
           binds << text.downcase
         end
         Condition.new(sql: sql, binds: binds)
@@ -102,13 +106,21 @@ module Northdrift
 
       def glob(text)
         whole = text.split("*", -1).flat_map { |part| Find::Literals.whole_tokens(part) }
-        narrowed = whole.empty? ? Condition::EVERYTHING : Condition.new(match: whole.map { |token| "\"#{token}\"" }.join(" AND "))
+        narrowed =
+          if whole.empty?
+            Condition::EVERYTHING
+          else
+            Condition.new(match: whole.map { |token| "\"#{token}\"" }.join(" AND "))
+          end
         narrowed & text_matches(Find::Globs.pattern(text))
       end
 
       def text_matches(pattern)
-        Condition.new(sql: "northdrift_matches(?, #{Functions::BODY}) OR (events.extra IS NOT NULL AND northdrift_matches(?, #{Functions::EXTRA}))",
-                      binds: [pattern, pattern])
+        Condition.new(
+          sql:
+            "northdrift_matches(?, #{Functions::BODY}) OR (events.extra IS NOT NULL AND northdrift_matches(?, #{Functions::EXTRA}))",
+          binds: [pattern, pattern]
+        )
       end
 
       def matches(node)
@@ -128,7 +140,7 @@ module Northdrift
       # The whole record has its stamp too, which the index has not.
       def whole_text(pattern)
         Find::Literals.required(pattern).map { |text| Condition.new(sql: "instr(#{RAW}, ?) > 0", binds: [text]) }
-                      .push(Condition.new(sql: "northdrift_matches(?, #{RAW})", binds: [pattern])).reduce(:&)
+          .push(Condition.new(sql: "northdrift_matches(?, #{RAW})", binds: [pattern])).reduce(:&)
       end
 
       # What of a regular expression the index can find, the tokens that every match holds, and what a plain search can.
@@ -152,7 +164,10 @@ module Northdrift
         return Condition.new(kinds: Set[]) if templates.empty?
 
         words = KnownPatterns.current.words(id)
-        Condition.new(match: words.empty? ? nil : words.map { |word| "\"#{word}\"" }.join(" AND "), sql: "events.template_id IN (#{templates.join(',')})")
+        Condition.new(
+          match: words.empty? ? nil : words.map { |word| "\"#{word}\"" }.join(" AND "),
+          sql: "events.template_id IN (#{templates.join(',')})"
+        )
       end
 
       def has(field)
@@ -170,22 +185,31 @@ module Northdrift
       def compare(node)
         test = Find::Values.test(node.field, node.operator, node.value)
         case node.field
-        when "message" then Condition.new(sql: "northdrift_field(?, events.kind_id, #{ROW})", binds: [functions.register(:message, test)])
-        when "text" then Condition.new(sql: "northdrift_test(?, #{RAW})", binds: [functions.register(:text, test)])
-        when "pattern" then of_pattern(KnownPatterns.id(node.value))
+        when "message"
+          Condition.new(sql: "northdrift_field(?, events.kind_id, #{ROW})", binds: [functions.register(:message, test)])
+        when "text"
+          Condition.new(sql: "northdrift_test(?, #{RAW})", binds: [functions.register(:text, test)])
+        when "pattern"
+          of_pattern(KnownPatterns.id(node.value))
         when "source"
           ids = @sources.call.select { |_, name| test.call(name) || test.call(File.basename(name)) }.keys
           Condition.new(sql: "events.source_id IN (#{ids.join(',')})")
-        else with_field(node.field, test, equal_words(node))
+        else
+          with_field(node.field, test, equal_words(node))
         end
       end
 
       # An equal number may be written otherwise (2500 as 2.5e3), and an open place or a network stands for many texts.
-      def verbatim?(value) = !value.include?("*") && !Find::Values::NETWORK.match?(value) && Find::Quantity.parse(value).nil?
+      def verbatim?(value)
+        !value.include?("*") && !Find::Values::NETWORK.match?(value) && Find::Quantity.parse(value).nil?
+      end
 
       # Kinds for which the field is the same in all their lines, and those lines of other kinds that have it and fit.
       def with_field(field, test, narrowed)
-        constant = kinds { |kind| kind.index(field).nil? && !kind.constants[field].nil? && Find::Values.fits?(test, kind.constants[field]) }
+        constant =
+          kinds do |kind|
+            kind.index(field).nil? && !kind.constants[field].nil? && Find::Values.fits?(test, kind.constants[field])
+          end
         varying = kinds { |kind| kind.index(field) || kind.index(Packer::LOOSE) }
         return constant if varying.kinds.empty?
 

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # What a person asks: find text, conditions from clicks, a window of time and severities that are switched off. Answers
-    # come from all events of the window.
+    # What a person asks: find text, conditions from clicks, a window of time and severities that are switched off.
+    # Answers come from all events of the window.
     class Question
       LIMIT = 200
       # So many rows are looked at sooner than found through the full-text index.
@@ -41,8 +41,21 @@ module Northdrift
       # @param checked [Boolean] whether a field that no line has is a mistake; it is one when a person asks
       # @param kinds [Kinds]
       # @raise [Find::Mistake]
-      def initialize(find: "", chips: [], from_us: nil, to_us: nil, hidden: [], instead: nil, rest: false, checked: true, kinds: Kinds.current)
-        @spec = { find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead, rest: rest, checked: checked }
+      def initialize(
+        find: "",
+        chips: [],
+        from_us: nil,
+        to_us: nil,
+        hidden: [],
+        instead: nil,
+        rest: false,
+        checked: true,
+        kinds: Kinds.current
+      )
+        @spec = {
+          find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead, rest: rest,
+          checked: checked
+        }
         @kinds = kinds
         known = checked ? -> { @kinds.field_names } : nil
         Functions.current(kinds)
@@ -76,7 +89,8 @@ module Northdrift
       # @return [Boolean] whether nothing narrows it but its window
       def everything? = @condition.everything?
 
-      # @return [Array<String>, nil] names of the machines that its lines may be of; nil where its conditions leave none out
+      # @return [Array<String>, nil] names of the machines that its lines may be of; nil where its conditions leave none
+      #   out
       def machines
         possible = Find::Possible.new(@tree, ["host.name", *Fleet::FIELDS])
         names = @kinds.filter_map(&:machine).uniq
@@ -95,14 +109,16 @@ module Northdrift
       end
 
       # Counts of a part of the window.
-      # @return [Hash{Array(Integer, Integer, String)=>Integer}] by step, severity and name of machine or service (or nil)
+      # @return [Hash{Array(Integer, Integer, String)=>Integer}] by step, severity and name of machine or service (or
+      #   nil)
       def step_counts(from_us, to_us, by:, start_us:, step_us:)
         lanes = by && @kinds.to_h { |kind| [kind.id, kind.public_send(by)] }
         Counts.new(@condition, lanes: lanes).each_step(from_us, to_us, start_us, step_us)
       end
 
       # Counts of a part of the window by template of the message.
-      # @return [Array(Hash, Hash)] by template, severity and step: events, first id and last id; and machines by template
+      # @return [Array(Hash, Hash)] by template, severity and step: events, first id and last id; and machines by
+      #   template
       def template_counts(from_us, to_us, start_us:, step_us:)
         TemplateCounts.new(access_of(from_us, to_us), @kinds).count(start_us, step_us)
       end
@@ -118,7 +134,11 @@ module Northdrift
       # @return [Array(Integer, Integer)] lines of a part of the window, and bytes of their text
       def sizes(from_us, to_us)
         table, where = (access = access_of(from_us, to_us)).parts(row: true)
-        Database.rows("SELECT count(*), coalesce(sum(length(events.head) + length(CAST(events.body AS BLOB))), 0) #{table} #{where}", access.binds).first
+        Database.rows(
+          "SELECT count(*), coalesce(sum(length(events.head) + length(CAST(events.body AS BLOB))), 0) " \
+          "#{table} #{where}",
+          access.binds
+        ).first
       end
 
       # Values in the open places of a pattern, whose lines the question is about.
@@ -138,7 +158,9 @@ module Northdrift
       # @return [Hash{Array(String, String, String)=>Array(Integer, Integer)}] by field, value and machine
       def sightings(from_us, to_us, fields:)
         found = {}
-        Scan.each(access_of(from_us, to_us), "events.id, events.shift, events.kind_id, events.body, events.extra, events.spans") do |id, shift, kind_id, *text|
+        Scan.each(
+          access_of(from_us, to_us), "events.id, events.shift, events.kind_id, events.body, events.extra, events.spans"
+        ) do |id, shift, kind_id, *text|
           kind = @kinds[kind_id]
           next unless kind.machine
 
@@ -160,8 +182,8 @@ module Northdrift
         Gathering.new(access_of(from_us, to_us), @kinds, clause).count(start_us, step_us)
       end
 
-      # @param with [String] "before" for the window that ends where this one starts, a key of {SHIFTS}, an {INTERVAL}, or a
-      #   condition on one field, such as another machine
+      # @param with [String] "before" for the window that ends where this one starts, a key of {SHIFTS}, an {INTERVAL},
+      #   or a condition on one field, such as another machine
       # @return [Question] the same with another window, or with that condition instead of its own
       # @raise [NoComparison]
       def compared_with(with)
@@ -240,9 +262,13 @@ module Northdrift
 
       def swap(text)
         condition = Find::Parser.parse(text, known: -> { @kinds.field_names })
-        return Find::Tree.swap(@tree, condition) if condition.is_a?(Find::Tree::Compare) && Find::Tree::EQUAL.include?(condition.operator)
+        if condition.is_a?(Find::Tree::Compare) && Find::Tree::EQUAL.include?(condition.operator)
+          return Find::Tree.swap(@tree, condition)
+        end
 
-        raise NoComparison, "a comparison is with #{COMPARED_WITH.join(', ')}, an interval of two times, or a condition like host.name = alder"
+        raise NoComparison,
+              "a comparison is with #{COMPARED_WITH.join(', ')}, an interval of two times, or a condition like " \
+              "host.name = alder"
       rescue Find::Mistake => error
         raise NoComparison, "it cannot be compared with “#{Text.display(text)}”: #{error.message}"
       end
@@ -269,17 +295,24 @@ module Northdrift
       # The exact time goes beyond the id's milliseconds.
       def in_time(events) = events.sort_by { |event| [event.time_us, event.id] }
 
-      def rows(first, last, order, limit) = select(StoredEvent::COLUMNS, first, last, order, limit).map { |row| StoredEvent.new(row, @kinds) }
+      def rows(first, last, order, limit)
+        select(StoredEvent::COLUMNS, first, last, order, limit).map { |row| StoredEvent.new(row, @kinds) }
+      end
 
       # @param columns [String, nil] of the events; nil: the ids alone
       def select(columns, first, last, order, limit)
         return [] if last < first || @condition.nothing?
 
         access = access(first, last, order, limit)
-        Database.rows("SELECT #{columns || access.id} #{access.parts(row: !columns.nil?).join(' ')} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit])
+        parts = access.parts(row: !columns.nil?).join(" ")
+        Database.rows(
+          "SELECT #{columns || access.id} #{parts} ORDER BY #{access.id} #{order} LIMIT ?", [*access.binds, limit]
+        )
       end
 
-      def access_of(from_us, to_us) = Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
+      def access_of(from_us, to_us)
+        Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
+      end
 
       def access(first, last, order, limit)
         share = Counts.method(:share)

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # How far from an end of a window a page goes, told by the counts alone: a page of a machine's lines needs no look at
-    # the rest of the window.
+    # How far from an end of a window a page goes, told by the counts alone: a page of a machine's lines needs no look
+    # at the rest of the window.
     module Reach
       # How many times more slots are looked at in each attempt.
       GROWTH = 4
@@ -22,12 +22,21 @@ module Northdrift
         # Only slots that lie within the window as a whole tell what is in it.
         from = -(-(EventId.micros(first - 1) + EventId::MILLISECOND) / size)
         to = EventId.micros(last + 1) / size
-        sql = "SELECT sum(n) FROM #{table} WHERE #{Counts.rollup_predicate(condition.as_sql.first)} AND #{column} >= ? AND #{column} < ?"
+        sql =
+          "SELECT sum(n) FROM " \
+          "#{table} WHERE #{Counts.rollup_predicate(condition.as_sql.first)} AND #{column} >= ? AND " \
+          "#{column} < ?"
         width = 1
         while width < to - from
           slots = backward ? [to - width, to] : [from, from + width]
           if Database.value(sql, slots).to_i >= limit
-            return backward ? [[first, EventId.first(slots[0] * size)].max, last] : [first, [last, EventId.first(slots[1] * size) - 1].min]
+            return (
+              if backward
+                [[first, EventId.first(slots[0] * size)].max, last]
+              else
+                [first, [last, EventId.first(slots[1] * size) - 1].min]
+              end
+            )
           end
 
           width *= GROWTH
@@ -37,7 +46,10 @@ module Northdrift
 
       # @return [Integer] events between two ids, whatever they are, and up to two minutes' more
       def events(first, last)
-        Database.value("SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?", [first, last].map { |id| EventId.micros(id) / Rollup::MINUTE }).to_i
+        Database.value(
+          "SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?",
+          [first, last].map { |id| EventId.micros(id) / Rollup::MINUTE }
+        ).to_i
       end
     end
   end

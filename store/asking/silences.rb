@@ -14,18 +14,26 @@ module Northdrift
       def of(from_us, to_us)
         reference_us = from_us - [(to_us - from_us) * 2, 2 * 3_600_000_000].min
         times = lines(reference_us, to_us) <= MOST_LINES ? by_line(reference_us, to_us) : by_slot(reference_us, to_us)
-        found = times.flat_map { |machine, moments| Measure::Silence.in_times(machine, moments, [to_us, Span.all.last].min) }
+        found =
+          times.flat_map { |machine, moments| Measure::Silence.in_times(machine, moments, [to_us, Span.all.last].min) }
         found.select { |silence| silence.to_us > from_us }.sort_by(&:from_us)
       end
 
       def lines(from_us, to_us)
-        Database.value("SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?", [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]).to_i
+        Database.value(
+          "SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?",
+          [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]
+        ).to_i
       end
       private_class_method :lines
 
       def by_line(from_us, to_us)
-        grouped(Database.rows("SELECT kind_id, id >> #{EventId::TIME_BITS} FROM events WHERE id BETWEEN ? AND ? ORDER BY id",
-                              [EventId.first(from_us), EventId.first(to_us) - 1]), EventId::MILLISECOND)
+        grouped(
+          Database.rows(
+            "SELECT kind_id, id >> #{EventId::TIME_BITS} FROM events WHERE id BETWEEN ? AND ? ORDER BY id",
+            [EventId.first(from_us), EventId.first(to_us) - 1]
+          ), EventId::MILLISECOND
+        )
       end
       private_class_method :by_line
 

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # What changed before something broke: when it began, what happened before that on the machine, on those that it cannot do without
-    # and beside them, what is new, and what cannot be known.
+    # What changed before something broke: when it began, what happened before that on the machine, on those that it
+    # cannot do without and beside them, what is new, and what cannot be known.
     class ChangesBefore
       # How far back the onset is looked for, and how far behind the moment that was asked about.
       BACK_US = 6 * 3_600_000_000
@@ -49,8 +49,14 @@ module Northdrift
       # @return [Array<Cause::Ranking::Candidate>] the likeliest first
       def candidates
         @candidates ||= begin
-          ranking = Cause::Ranking.new(machine: @machine, onset_us: @onset.at_us + CLOCKS_US, dependencies: @fleet.dependencies, named: named)
-          before = Happenings.of(kinds: Cause::Ranking::KINDS.keys, from_us: @onset.at_us - CAUSE_US, to_us: @onset.at_us + CLOCKS_US)
+          ranking =
+            Cause::Ranking.new(
+              machine: @machine, onset_us: @onset.at_us + CLOCKS_US, dependencies: @fleet.dependencies, named: named
+            )
+          before =
+            Happenings.of(
+              kinds: Cause::Ranking::KINDS.keys, from_us: @onset.at_us - CAUSE_US, to_us: @onset.at_us + CLOCKS_US
+            )
           before.reject! { |one| one.id == @besides }
           # The past is looked up for those alone that stand in front.
           likely = ranking.order(first_of_each(before)).first(MOST * 2).map(&:happening)
@@ -70,8 +76,18 @@ module Northdrift
       def named
         @named ||= begin
           others = Kinds.current.filter_map(&:machine).to_set - [@machine]
-          bad = @machine ? Question.new(find: "#{Restarts.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us,
-to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
+          bad =
+            if @machine
+              Question
+                .new(
+                  find: "#{Restarts.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us,
+                  to_us: [@at_us + 1, @onset.at_us + NAMED_US].max
+                )
+                .page(limit: NAMED)
+                .events
+            else
+              []
+            end
           counts = bad.flat_map { |event| event.message.scan(NAME).uniq & others.to_a }.tally
           counts.select { |_, n| n * 4 >= bad.size }.keys
         end
@@ -86,11 +102,29 @@ to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
 
         reach = @fleet.dependencies.reach(@machine).keys - [@machine]
         said = []
-        said << "what #{@machine} needs, and where it runs, is not entered in the fleet's map: causes elsewhere cannot be told from chance" if reach.empty?
-        said.concat(unheard([@machine, *reach]).map { |name| "nothing was heard of #{name} in the hour before: what happened there is not known" })
-        untold = reach - Database.rows("SELECT DISTINCT machine FROM happenings WHERE kind IN (#{Happenings.marks(Cause::Ranking::KINDS.keys)})", Cause::Ranking::KINDS.keys).flatten
-        said << "no line ever told of a change on #{untold.sort.join(', ')}: either there was none, or its changes are not in what is gathered" if untold.any?
-        said << "lines start #{(@onset.at_us - Span.all.first) / 60_000_000} min before: what was changed earlier is not known" if @onset.at_us - Span.all.first < SAME_TROUBLE_US
+        if reach.empty?
+          said << "what #{@machine} needs, and where it runs, is not entered in the fleet's map: causes elsewhere " \
+                  "cannot be told from chance"
+        end
+        said.concat(
+          unheard([@machine, *reach]).map do |name|
+            "nothing was heard of #{name} in the hour before: what happened there is not known"
+          end
+        )
+        untold =
+          reach -
+          Database.rows(
+            "SELECT DISTINCT machine FROM happenings WHERE kind IN (#{Happenings.marks(Cause::Ranking::KINDS.keys)})",
+            Cause::Ranking::KINDS.keys
+          ).flatten
+        if untold.any?
+          said << "no line ever told of a change on #{untold.sort.join(', ')}: either there was none, or its changes " \
+                  "are not in what is gathered"
+        end
+        if @onset.at_us - Span.all.first < SAME_TROUBLE_US
+          said << "lines start #{(@onset.at_us - Span.all.first) / 60_000_000} min before: what was changed earlier " \
+                  "is not known"
+        end
         said
       end
 
@@ -115,7 +149,13 @@ to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
         question = Question.new(find: find, from_us: @at_us - BACK_US, to_us: @at_us + AHEAD_US)
         counts = question.histogram(bins: STEPS).then { |histogram| steps(histogram) }
         change = Cause::ChangePoint.rise(counts[:counts]) or return
-        at_us = Question.new(find: find, from_us: counts[:start_us] + (change.step * counts[:step_us]), to_us: question.to_us).page(limit: 1).events.first&.time_us
+        at_us =
+          Question
+            .new(find: find, from_us: counts[:start_us] + (change.step * counts[:step_us]), to_us: question.to_us)
+            .page(limit: 1)
+            .events
+            .first
+            &.time_us
         at_us && Onset.new(at_us, of, find, change)
       end
 
@@ -126,16 +166,25 @@ to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
       end
 
       # Of what came again and again, the first; what differs in its words is another thing.
-      def first_of_each(happenings) = happenings.group_by { |one| [one.rule, one.machine, one.says] }.map { |_, all| all.max_by(&:time_us) }
+      def first_of_each(happenings)
+        happenings.group_by { |one| [one.rule, one.machine, one.says] }.map { |_, all| all.max_by(&:time_us) }
+      end
 
       # @return [Cause::Ranking::Past]
       def past(happening)
-        earlier = Happenings.rows("rule = ? AND machine IS ? AND event_id >= ? AND event_id < ?",
-[happening.rule, happening.machine, EventId.first(happening.time_us - PAST_US), EventId.first(happening.time_us - CLOCKS_US)], order: "DESC", limit: 20)
+        earlier =
+          Happenings.rows(
+            "rule = ? AND machine IS ? AND event_id >= ? AND event_id < ?",
+            [
+              happening.rule, happening.machine, EventId.first(happening.time_us - PAST_US),
+              EventId.first(happening.time_us - CLOCKS_US)
+            ], order: "DESC", limit: 20
+          )
         Cause::Ranking::Past.new(earlier.size, earlier.count { |one| harm?(one.time_us) })
       end
 
-      # Whether the machine in trouble complained clearly more behind a moment than before it: in the ten minutes of it and the two behind.
+      # Whether the machine in trouble complained clearly more behind a moment than before it: in the ten minutes of it
+      # and the two behind.
       def harm?(time_us)
         return false unless @machine
 
@@ -148,24 +197,41 @@ to_us: [@at_us + 1, @onset.at_us + NAMED_US].max).page(limit: NAMED).events : []
       def bad_slots
         @bad_slots ||= begin
           kinds = Kinds.current.select { |kind| kind.machine == @machine }.map(&:id)
-          rows = kinds.empty? ? [] : Database.rows("SELECT slot, sum(n) FROM kind_counts WHERE kind_id IN (#{kinds.join(',')}) AND severity <= #{Severity::ERROR} GROUP BY slot")
+          rows =
+            if kinds.empty?
+              []
+            else
+              Database.rows(
+                "SELECT slot, sum(n) FROM kind_counts WHERE kind_id IN (#{kinds.join(',')}) AND severity <= " \
+                "#{Severity::ERROR} GROUP BY slot"
+              )
+            end
           Hash.new(0).merge(rows.to_h)
         end
       end
 
       def unheard(machines)
         slots = ((@onset.at_us - SAME_TROUBLE_US) / Rollup::SLOT)..(@onset.at_us / Rollup::SLOT)
-        heard = Database.rows("SELECT DISTINCT kinds.machine FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE slot BETWEEN ? AND ?", [slots.begin, slots.end]).flatten
+        heard =
+          Database.rows(
+            "SELECT DISTINCT kinds.machine FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE slot BETWEEN ? " \
+            "AND ?",
+            [slots.begin, slots.end]
+          ).flatten
         machines - heard
       end
 
       def fresh_machines(from_us, to_us)
-        first = Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id GROUP BY 1")
+        first =
+          Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id GROUP BY 1")
         first.filter_map { |name, slot| name if name && (slot * Rollup::SLOT).between?(from_us, to_us) }
       end
 
       def fresh_persons(from_us, to_us)
-        Database.rows("SELECT person FROM happenings WHERE person IS NOT NULL GROUP BY person HAVING min(event_id) BETWEEN ? AND ?", [EventId.first(from_us), EventId.first(to_us)]).flatten
+        Database.rows(
+          "SELECT person FROM happenings WHERE person IS NOT NULL GROUP BY person HAVING min(event_id) BETWEEN ? AND ?",
+          [EventId.first(from_us), EventId.first(to_us)]
+        ).flatten
       end
     end
   end

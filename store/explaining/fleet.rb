@@ -4,8 +4,8 @@ require "oj"
 
 module Northdrift
   module Store
-    # What is known of the machines beside their lines: site, role, tags, and what they cannot do without. Lines carry it as fields,
-    # those that came before too, since it belongs to their machine and not to them.
+    # What is known of the machines beside their lines: site, role, tags, and what they cannot do without. Lines carry
+    # it as fields, those that came before too, since it belongs to their machine and not to them.
     class Fleet
       VERSION = "fleet"
       # Names of the fields. OpenTelemetry has none for these.
@@ -32,7 +32,10 @@ module Northdrift
 
       def initialize
         @machines = Machine.order(:name).to_h { |one| [one.name, one] }
-        @dependencies = Northdrift::Fleet::Dependencies.new(Dependency.order(:id).map { |one| Northdrift::Fleet::Dependencies::Edge.new(one.machine, one.on, one.kind) })
+        @dependencies =
+          Northdrift::Fleet::Dependencies.new(
+            Dependency.order(:id).map { |one| Northdrift::Fleet::Dependencies::Edge.new(one.machine, one.on, one.kind) }
+          )
         @fields = Hash.new { |known, name| known[name] = fields_of(name) }
       end
 
@@ -41,7 +44,10 @@ module Northdrift
       def fields(machine) = machine ? @fields[machine] : NOTHING
 
       # @return [Hash{String=>Hash}] fields by machine, of those that something is said of
-      def said = @said ||= (@machines.keys | @dependencies.machines).to_h { |name| [name, fields(name)] }.reject { |_, own| own.empty? }
+      def said
+        @said ||=
+          (@machines.keys | @dependencies.machines).to_h { |name| [name, fields(name)] }.reject { |_, own| own.empty? }
+      end
 
       # @return [Array<Northdrift::Fleet::Roster::Machine>] all that is said, in order of their names
       def roster
@@ -53,7 +59,10 @@ module Northdrift
       def entry(name)
         said = @machines[name]
         needs = @dependencies.edges.select { |edge| edge.machine == name && edge.kind == "needs" }.map(&:on)
-        Northdrift::Fleet::Roster::Machine.new(name: name, site: said&.site, role: said&.role, tags: said&.tag_names || [], needs: needs, runs_on: @dependencies.host(name))
+        Northdrift::Fleet::Roster::Machine.new(
+          name: name, site: said&.site, role: said&.role, tags: said&.tag_names || [], needs: needs,
+          runs_on: @dependencies.host(name)
+        )
       end
 
       # Keeps what is said of machines in the place of what was said of them before.
@@ -74,7 +83,9 @@ module Northdrift
       end
 
       def self.put(entry)
-        Machine.upsert({ name: entry.name, site: entry.site, role: entry.role, tags: Oj.dump(entry.tags, mode: :strict) })
+        Machine.upsert(
+          { name: entry.name, site: entry.site, role: entry.role, tags: Oj.dump(entry.tags, mode: :strict) }
+        )
         Dependency.where(machine: entry.name).delete_all
         entry.needs.each { |on| Dependency.create!(machine: entry.name, on: on, kind: "needs") }
         Dependency.create!(machine: entry.name, on: entry.runs_on, kind: "runs-on") if entry.runs_on
@@ -88,7 +99,10 @@ module Northdrift
 
       def fields_of(name)
         entry = entry(name)
-        { SITE => entry.site, ROLE => entry.role, TAGS => entry.tags, NEEDS => @dependencies.below(name), RUNS_ON => entry.runs_on }.reject { |_, value| value.nil? || value.empty? }.freeze
+        {
+          SITE => entry.site, ROLE => entry.role, TAGS => entry.tags, NEEDS => @dependencies.below(name),
+          RUNS_ON => entry.runs_on
+        }.reject { |_, value| value.nil? || value.empty? }.freeze
       end
     end
   end

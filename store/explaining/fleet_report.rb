@@ -2,17 +2,23 @@
 
 module Northdrift
   module Store
-    # How the machines are: what they wrote in the last 24 hours, who is silent, what is wrong, and what versions they have.
+    # How the machines are: what they wrote in the last 24 hours, who is silent, what is wrong, and what versions they
+    # have.
     class FleetReport
       HOURS = 24
       # What ends a trouble: kinds of happenings, and where the words tell it, what they say.
       ENDS = {
-        "service-failure" => %w[service-start], "service-crash" => %w[service-start], "restart-loop" => %w[service-start], "memory-kill" => %w[service-start machine-start],
-        "machine-crash" => %w[machine-start], "machine-stop" => %w[machine-start], "disk" => [], "hardware" => [], "certificate" => [], "address" => [], "link" => [], "clock" => []
+        "service-failure" => %w[service-start], "service-crash" => %w[service-start],
+        "restart-loop" => %w[service-start], "memory-kill" => %w[service-start machine-start],
+        "machine-crash" => %w[machine-start], "machine-stop" => %w[machine-start], "disk" => [], "hardware" => [],
+        "certificate" => [], "address" => [], "link" => [], "clock" => []
       }.freeze
       BETTER = /\b(?:up|activated|again|renewed|Gained)\b/i
       # Rules that tell a version, what it is of, and the value that has it.
-      VERSIONS = { "kernel.boot" => %w[kernel version], "packages.firmware-updated" => %w[firmware after], "packages.deployed" => %w[deployed version] }.freeze
+      VERSIONS = {
+        "kernel.boot" => %w[kernel version], "packages.firmware-updated" => %w[firmware after],
+        "packages.deployed" => %w[deployed version]
+      }.freeze
       # Without further lines a trouble is taken to be over after so long: who has it, says so again.
       TROUBLE_US = 6 * 3_600_000_000
 
@@ -30,7 +36,10 @@ module Northdrift
       # @!attribute problems [Array<Problem>] that have not ended, the worst first
       # @!attribute versions [Hash{String=>String}]
       # @!attribute tier [Integer] for drawing
-      Machine = Struct.new(:name, :said, :strip, :heard_us, :silent_us, :restarts, :problems, :versions, :tier, keyword_init: true)
+      Machine =
+        Struct.new(
+          :name, :said, :strip, :heard_us, :silent_us, :restarts, :problems, :versions, :tier, keyword_init: true
+        )
 
       # @return [Integer] the moment that it is of: now, or the last line
       attr_reader :to_us
@@ -56,8 +65,11 @@ module Northdrift
         versions = versions()
         tiers = @fleet.dependencies.tiers(names)
         names.map do |name|
-          Machine.new(name: name, said: @fleet.entry(name), strip: strips.fetch(name) { Array.new(HOURS) { Array.new(9, 0) } }, heard_us: heard[name], silent_us: silent[name],
-                      restarts: restarts.fetch(name, 0), problems: problems.fetch(name, []), versions: versions.fetch(name, {}), tier: tiers.fetch(name, 0))
+          Machine.new(
+            name: name, said: @fleet.entry(name), strip: strips.fetch(name) { Array.new(HOURS) { Array.new(9, 0) } },
+            heard_us: heard[name], silent_us: silent[name], restarts: restarts.fetch(name, 0),
+            problems: problems.fetch(name, []), versions: versions.fetch(name, {}), tier: tiers.fetch(name, 0)
+          )
         end
       end
 
@@ -66,9 +78,12 @@ module Northdrift
       def strips
         slots = Rollup::HOUR / Rollup::SLOT
         first = start_us / Rollup::HOUR
-        rows = Database.rows(
-          "SELECT kinds.machine, slot / #{slots}, severity, sum(n) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE slot >= ? AND kinds.machine IS NOT NULL GROUP BY 1, 2, 3", [first * slots]
-        )
+        rows =
+          Database.rows(
+            "SELECT kinds.machine, slot / #{slots}, severity, sum(n) FROM kind_counts JOIN kinds ON kinds.id = " \
+            "kind_id WHERE slot >= ? AND kinds.machine IS NOT NULL GROUP BY 1, 2, 3",
+            [first * slots]
+          )
         rows.each_with_object({}) do |(name, hour, severity, n), all|
           strip = all[name] ||= Array.new(HOURS) { Array.new(9, 0) }
           strip[hour - first][severity] += n if (hour - first).between?(0, HOURS - 1)
@@ -77,26 +92,44 @@ module Northdrift
 
       # The last line of each machine: first by ten minutes, then within those.
       def heard
-        slots = Database.rows("SELECT kinds.machine, max(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE kinds.machine IS NOT NULL GROUP BY 1").to_h
+        slots =
+          Database.rows(
+            "SELECT kinds.machine, max(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE kinds.machine " \
+            "IS NOT NULL GROUP BY 1"
+          ).to_h
         kinds = Kinds.current.group_by(&:machine)
         slots.to_h do |name, slot|
-          id = Database.value("SELECT id FROM events WHERE id >= ? AND id < ? AND kind_id IN (#{kinds.fetch(name).map(&:id).join(',')}) ORDER BY id DESC LIMIT 1",
-                              [EventId.first(slot * Rollup::SLOT), EventId.first((slot + 1) * Rollup::SLOT)])
+          ids = kinds.fetch(name).map(&:id).join(",")
+          id = Database.value(
+            "SELECT id FROM events WHERE id >= ? AND id < ? AND kind_id IN (#{ids}) ORDER BY id DESC LIMIT 1",
+            [EventId.first(slot * Rollup::SLOT), EventId.first((slot + 1) * Rollup::SLOT)]
+          )
           [name, id ? EventId.micros(id) : slot * Rollup::SLOT]
         end
       end
 
       def problems
-        found = Happenings.of(kinds: ENDS.keys | ENDS.values.flatten, from_us: @to_us - TROUBLE_US).select(&:machine).group_by(&:machine)
+        found =
+          Happenings
+            .of(kinds: ENDS.keys | ENDS.values.flatten, from_us: @to_us - TROUBLE_US)
+            .select(&:machine)
+            .group_by(&:machine)
         found.transform_values do |own|
-          bad = own.select { |one| ENDS.key?(one.kind) && one.severity <= Severity::ERROR && !BETTER.match?(one.says) }.group_by(&:rule)
-          bad.map { |rule, all| Problem.new(rule, all.last, all.size) }.reject { |one| ended?(one.happening, own) }.sort_by { |one| [one.happening.severity, -one.happening.time_us] }
+          bad =
+            own
+              .select { |one| ENDS.key?(one.kind) && one.severity <= Severity::ERROR && !BETTER.match?(one.says) }
+              .group_by(&:rule)
+          bad
+            .map { |rule, all| Problem.new(rule, all.last, all.size) }
+            .reject { |one| ended?(one.happening, own) }
+            .sort_by { |one| [one.happening.severity, -one.happening.time_us] }
         end
       end
 
       def ended?(trouble, own)
         own.any? do |one|
-          one.time_us >= trouble.time_us && one.id != trouble.id && (ENDS.fetch(trouble.kind).include?(one.kind) || (one.kind == trouble.kind && BETTER.match?(one.says)))
+          one.time_us >= trouble.time_us && one.id != trouble.id &&
+            (ENDS.fetch(trouble.kind).include?(one.kind) || (one.kind == trouble.kind && BETTER.match?(one.says)))
         end
       end
 

@@ -4,7 +4,8 @@ require "oj"
 
 module Northdrift
   module Store
-    # What the logbook read out of lines, kept beside them; and what it made out of there being more or fewer of them than usual.
+    # What the logbook read out of lines, kept beside them; and what it made out of there being more or fewer of them
+    # than usual.
     module Happenings
       COLUMNS = "event_id, rule, kind, severity, machine, service, says, fields, person, operation, phase"
       ADD = "INSERT OR REPLACE INTO happenings (#{COLUMNS}) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)".freeze
@@ -13,13 +14,14 @@ module Northdrift
 
       # @!attribute id [Integer] of the line that tells it
       # @!attribute fields [Hash{String=>String}]
-      Kept = Struct.new(:id, :rule, :kind, :severity, :machine, :service, :says, :fields, :person, :operation, :phase) do
-        # @return [Integer] microseconds UTC, to the millisecond
-        def time_us = EventId.micros(id)
+      Kept =
+        Struct.new(:id, :rule, :kind, :severity, :machine, :service, :says, :fields, :person, :operation, :phase) do
+          # @return [Integer] microseconds UTC, to the millisecond
+          def time_us = EventId.micros(id)
 
-        # @return [Boolean] whether a line tells it
-        def of_line? = EventId.severity(id) != OF_NO_LINE
-      end
+          # @return [Boolean] whether a line tells it
+          def of_line? = EventId.severity(id) != OF_NO_LINE
+        end
 
       module_function
 
@@ -34,19 +36,33 @@ module Northdrift
       # @param id [Integer] of the line, or of {free_id}
       # @param one [Logbook::Happening]
       def put(id, one)
-        Database.rows(ADD, [id, one.rule, one.kind, one.severity, one.machine, one.service, one.says, Oj.dump(one.fields, mode: :strict), one.person, one.operation, one.phase])
+        Database.rows(
+          ADD,
+          [
+            id, one.rule, one.kind, one.severity, one.machine, one.service, one.says,
+            Oj.dump(one.fields, mode: :strict), one.person, one.operation, one.phase
+          ]
+        )
       end
 
       # @param time_us [Integer]
       # @return [Integer] an id for a happening of that moment that no line tells
       def free_id(time_us)
         base = EventId.pack(time_us / EventId::MILLISECOND, 0, OF_NO_LINE)
-        taken = Database.rows("SELECT event_id FROM happenings WHERE event_id BETWEEN ? AND ?", [base, base | ((1 << EventId::TIME_BITS) - 1)]).flatten
-        (0...EventId::SEQUENCES).map { |sequence| base | (sequence << EventId::SEVERITY_BITS) }.find { |id| !taken.include?(id) } || base
+        taken =
+          Database.rows(
+            "SELECT event_id FROM happenings WHERE event_id BETWEEN ? AND ?",
+            [base, base | ((1 << EventId::TIME_BITS) - 1)]
+          ).flatten
+        (0...EventId::SEQUENCES)
+          .map { |sequence| base | (sequence << EventId::SEVERITY_BITS) }
+          .find { |id| !taken.include?(id) } || base
       end
 
       # Within a write transaction.
-      def forget(ids_json) = Database.rows("DELETE FROM happenings WHERE event_id IN (SELECT value FROM json_each(?))", [ids_json])
+      def forget(ids_json)
+        Database.rows("DELETE FROM happenings WHERE event_id IN (SELECT value FROM json_each(?))", [ids_json])
+      end
 
       # @param id [Integer]
       # @return [Kept, nil]
@@ -60,7 +76,9 @@ module Northdrift
       # @return [Array<Kept>] those of any of these rules or kinds, in order of time
       def of(rules: [], kinds: [], from_us: nil, to_us: nil, machines: nil)
         any = { "rule" => rules, "kind" => kinds }.reject { |_, values| values.empty? }
-        parts = [["(#{any.map { |column, values| "#{column} IN (#{marks(values)})" }.join(' OR ')})", any.values.flatten]]
+        parts = [
+          ["(#{any.map { |column, values| "#{column} IN (#{marks(values)})" }.join(' OR ')})", any.values.flatten]
+        ]
         parts << ["event_id >= ?", [EventId.first(from_us)]] if from_us
         parts << ["event_id < ?", [EventId.first(to_us)]] if to_us
         parts << ["machine IN (#{marks(machines)})", machines] if machines
@@ -71,7 +89,9 @@ module Northdrift
       # @param binds [Array]
       # @return [Array<Kept>] in order of time
       def rows(where, binds, order: "ASC", limit: -1)
-        Database.rows("SELECT #{COLUMNS} FROM happenings WHERE #{where} ORDER BY event_id #{order} LIMIT ?", [*binds, limit]).map { |row| kept(row) }
+        Database
+          .rows("SELECT #{COLUMNS} FROM happenings WHERE #{where} ORDER BY event_id #{order} LIMIT ?", [*binds, limit])
+          .map { |row| kept(row) }
       end
 
       # @return [String] so many places for values

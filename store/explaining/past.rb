@@ -4,15 +4,16 @@ require "oj"
 
 module Northdrift
   module Store
-    # Reads the logbook anew out of lines that are there, when its rules have changed. Where it is known which rules those are, only
-    # lines that they concern are read.
+    # Reads the logbook anew out of lines that are there, when its rules have changed. Where it is known which rules
+    # those are, only lines that they concern are read.
     module Past
       # Which rules all lines were read with that are there: their version, and what they are.
       VERSION = "logbook"
       RULES = "logbook-rules"
       # How far a reading has come: version of the rules, and id of the last line.
       DONE = "logbook-read"
-      # When lines are looked at once more that were read while the rules changed, and by which rules they may have been.
+      # When lines are looked at once more that were read while the rules changed, and by which rules they may have
+      # been.
       AGAIN = "logbook-again"
       # By then such lines are in the database.
       AGAIN_US = 30_000_000
@@ -51,7 +52,11 @@ module Northdrift
         known = alterations.all?
         return true unless known ? some(alterations, catalogue, stop) : all(catalogue, stop)
 
-        Setting.set(AGAIN, known && behind?(catalogue) ? Oj.dump({ "due_us" => now_us + AGAIN_US, "before" => before }, mode: :strict) : "")
+        Setting.set(
+          AGAIN,
+          known && behind?(catalogue) ? Oj.dump({ "due_us" => now_us + AGAIN_US, "before" => before },
+                                                mode: :strict) : ""
+        )
         settle(catalogue)
         true
       end
@@ -66,14 +71,18 @@ module Northdrift
       end
 
       def settle(catalogue)
-        { VERSION => catalogue.version, RULES => Oj.dump(catalogue.definition.merge("version" => catalogue.version), mode: :strict), DONE => "" }.each { |name, value| Setting.set(name, value) }
+        {
+          VERSION => catalogue.version,
+          RULES => Oj.dump(catalogue.definition.merge("version" => catalogue.version), mode: :strict), DONE => ""
+        }.each { |name, value| Setting.set(name, value) }
       end
       private_class_method :settle
 
       def again = load(AGAIN)
       private_class_method :again
 
-      # What the version does not speak of is not what lines were read with: a program of before noted the version alone.
+      # What the version does not speak of is not what lines were read with: a program of before noted the version
+      # alone.
       def rules_before = load(RULES)&.then { |rules| rules if rules["version"] == Setting.get(VERSION) }
       private_class_method :rules_before
 
@@ -102,7 +111,10 @@ module Northdrift
       private_class_method :some
 
       def told(rules)
-        Database.rows("SELECT event_id FROM happenings WHERE rule IN (SELECT value FROM json_each(?)) ORDER BY 1", [Oj.dump(rules, mode: :strict)]).flatten
+        Database.rows(
+          "SELECT event_id FROM happenings WHERE rule IN (SELECT value FROM json_each(?)) ORDER BY 1",
+          [Oj.dump(rules, mode: :strict)]
+        ).flatten
       end
       private_class_method :told
 
@@ -124,7 +136,10 @@ module Northdrift
       def anew(events, catalogue)
         said = Fleet.current.said
         sources = Source.where(id: events.map(&:source_id).uniq).pluck(:id, :name).to_h
-        found = events.filter_map { |event| (one = catalogue.read(event.event, sources.fetch(event.source_id, ""), said)) && [event.id, one] }
+        found =
+          events.filter_map do |event|
+            (one = catalogue.read(event.event, sources.fetch(event.source_id, ""), said)) && [event.id, one]
+          end
         Database.step do
           Happenings.forget(Oj.dump(events.map(&:id), mode: :strict))
           found.each { |id, one| Happenings.put(id, one) }

@@ -45,13 +45,26 @@ module Northdrift
 
       # @param most [Integer] the latest so many
       # @return [Array<Found>]
-      def found(most: 200) = verdicts(most: most).map { |verdict| Found.new(verdict, heard(verdict), verdict.look.map { |look| look(look, verdict.start.time_us) }) }
+      def found(most: 200)
+        verdicts(most: most).map do |verdict|
+          Found.new(verdict, heard(verdict), verdict.look.map { |look| look(look, verdict.start.time_us) })
+        end
+      end
 
-      # When a machine, or a service of it, was last heard of before it started. What is told at the start itself says nothing of that.
+      # When a machine, or a service of it, was last heard of before it started. What is told at the start itself says
+      # nothing of that.
       # @return [Integer, nil]
       def heard(verdict)
-        conditions = [Restarts.equal("host.name", verdict.machine), verdict.service && Restarts.equal("service.name", verdict.service)].compact
-        Question.new(find: conditions.join(" "), from_us: verdict.began_us - HEARD_US, to_us: verdict.began_us).page(last: true, limit: 1).events.first&.time_us
+        conditions = [
+          Restarts.equal("host.name", verdict.machine),
+          verdict.service && Restarts.equal("service.name", verdict.service)
+        ].compact
+        Question
+          .new(find: conditions.join(" "), from_us: verdict.began_us - HEARD_US, to_us: verdict.began_us)
+          .page(last: true, limit: 1)
+          .events
+          .first
+          &.time_us
       end
 
       # @return [String] a condition
@@ -62,24 +75,47 @@ module Northdrift
       def reasoning
         @reasoning ||= begin
           from_us = @from_us && (@from_us - (2 * AROUND_US))
-          happenings = Happenings.of(rules: Logbook::Verdicts.rules, kinds: Logbook::Verdicts.kinds, from_us: from_us, to_us: @to_us && (@to_us + AROUND_US))
-          Logbook::Verdicts.new(happenings, hosts: Hash.new { |all, name| all[name] = @dependencies.host(name) }, gathered: method(:gathered?))
+          happenings =
+            Happenings.of(
+              rules: Logbook::Verdicts.rules, kinds: Logbook::Verdicts.kinds, from_us: from_us,
+              to_us: @to_us && (@to_us + AROUND_US)
+            )
+          Logbook::Verdicts.new(
+            happenings,
+            hosts: Hash.new { |all, name| all[name] = @dependencies.host(name) }, gathered: method(:gathered?)
+          )
         end
       end
 
       def starts
-        @starts ||= reasoning.starts.select { |one| (@machine.nil? || one.machine == @machine) && (@from_us.nil? || one.start_us >= @from_us) && (@to_us.nil? || one.start_us < @to_us) }
+        @starts ||=
+          reasoning.starts.select do |one|
+            (@machine.nil? || one.machine == @machine) && (@from_us.nil? || one.start_us >= @from_us) &&
+              (@to_us.nil? || one.start_us < @to_us)
+          end
       end
 
       def gathered?(host, from_us, to_us)
-        Question.new(find: "#{Restarts.equal('host.name', host)} #{TRAIL}", from_us: from_us - AROUND_US, to_us: to_us + AROUND_US, checked: false).page(limit: 1).events.any?
+        Question
+          .new(
+            find: "#{Restarts.equal('host.name', host)} #{TRAIL}", from_us: from_us - AROUND_US,
+            to_us: to_us + AROUND_US, checked: false
+          )
+          .page(limit: 1)
+          .events
+          .any?
       end
 
       def look(look, around_us)
         return Look.new(look.says, nil, nil, nil) unless look.machine
 
-        find = [Restarts.equal("host.name", look.machine), look.find.to_s.empty? ? nil : "(#{look.find})"].compact.join(" ")
-        Look.new(look.says, look.machine, find, Question.new(find: find, from_us: around_us - AROUND_US, to_us: around_us + AROUND_US, checked: false).total)
+        find = [Restarts.equal("host.name", look.machine), look.find.to_s.empty? ? nil : "(#{look.find})"].compact.join(
+          " "
+        )
+        Look.new(
+          look.says, look.machine, find,
+          Question.new(find: find, from_us: around_us - AROUND_US, to_us: around_us + AROUND_US, checked: false).total
+        )
       end
     end
   end

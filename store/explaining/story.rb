@@ -8,7 +8,9 @@ module Northdrift
     class Story
       DAY = "(event_id >> #{EventId::TIME_BITS}) / #{86_400_000_000 / EventId::MILLISECOND}".freeze
       # An outcome is told with its request, where that is there.
-      WHOLE = "(phase IS NULL OR phase = 'request' OR NOT EXISTS (SELECT 1 FROM happenings AS asked WHERE asked.operation = happenings.operation AND asked.phase = 'request'))"
+      WHOLE =
+        "(phase IS NULL OR phase = 'request' OR NOT EXISTS (SELECT 1 FROM happenings AS asked WHERE asked.operation " \
+        "= happenings.operation AND asked.phase = 'request'))"
 
       # @!attribute happening [Happenings::Kept]
       # @!attribute outcome [Happenings::Kept, nil] of its operation
@@ -24,7 +26,10 @@ module Northdrift
       # @param least [Integer, nil] severity; what is less bad is left out
       def initialize(from_us: nil, to_us: nil, kinds: [], machines: nil, person: nil, text: "", least: nil)
         @kinds = kinds
-        parts = { "event_id >= ?" => from_us && EventId.first(from_us), "event_id < ?" => to_us && EventId.first(to_us), "severity <= ?" => least, "person = ?" => person }.compact.to_a
+        parts = {
+          "event_id >= ?" => from_us && EventId.first(from_us), "event_id < ?" => to_us && EventId.first(to_us),
+          "severity <= ?" => least, "person = ?" => person
+        }.compact.to_a
         parts << ["machine IN (SELECT value FROM json_each(?))", [Oj.dump(machines, mode: :strict)]] if machines
         parts << said(text) unless text.empty?
         parts << [WHOLE, []]
@@ -38,7 +43,11 @@ module Northdrift
         where, binds = narrowed
         found = Happenings.rows(where, binds, order: "DESC", limit: most).reverse
         asked = found.select { |one| one.phase == "request" }.map(&:operation)
-        outcomes = asked.each_slice(500).flat_map { |some| Happenings.rows("operation IN (#{Happenings.marks(some)}) AND phase = 'outcome'", some) }.group_by(&:operation)
+        outcomes =
+          asked
+            .each_slice(500)
+            .flat_map { |some| Happenings.rows("operation IN (#{Happenings.marks(some)}) AND phase = 'outcome'", some) }
+            .group_by(&:operation)
         found.map { |one| Entry.new(one, one.phase == "request" ? outcomes.fetch(one.operation, []).last : nil) }
       end
 
@@ -49,7 +58,9 @@ module Northdrift
       def days
         @days ||= begin
           where, binds = narrowed
-          Database.rows("SELECT #{DAY}, severity, count(*) FROM happenings WHERE #{where} GROUP BY 1, 2", binds).each_with_object({}) { |(day, severity, n), days| (days[day] ||= {})[severity] = n }
+          Database
+            .rows("SELECT #{DAY}, severity, count(*) FROM happenings WHERE #{where} GROUP BY 1, 2", binds)
+            .each_with_object({}) { |(day, severity, n), days| (days[day] ||= {})[severity] = n }
         end
       end
 
@@ -59,12 +70,18 @@ module Northdrift
       # @return [Hash{String=>Integer}] how many of each person there are, the commonest first
       def persons
         where, binds = narrowed
-        Database.rows("SELECT person, count(*) FROM happenings WHERE #{where} AND person IS NOT NULL GROUP BY person ORDER BY 2 DESC LIMIT 200", binds).to_h
+        Database.rows(
+          "SELECT person, count(*) FROM happenings WHERE #{where} AND person IS NOT NULL GROUP BY person ORDER BY 2 " \
+          "DESC LIMIT 200",
+          binds
+        ).to_h
       end
 
       private
 
-      def narrowed = @kinds.empty? ? [@where, @binds] : ["#{@where} AND kind IN (#{Happenings.marks(@kinds)})", [*@binds, *@kinds]]
+      def narrowed
+        @kinds.empty? ? [@where, @binds] : ["#{@where} AND kind IN (#{Happenings.marks(@kinds)})", [*@binds, *@kinds]]
+      end
 
       def said(text)
         like = "%#{text.gsub(/[\\%_]/) { |sign| "\\#{sign}" }}%"

@@ -21,7 +21,12 @@ module Northdrift
       attr_reader :from_us, :to_us
 
       # @return [Northdrift::Fleet::Availability]
-      def availability = @availability ||= Northdrift::Fleet::Availability.new(@from_us, [@to_us, @from_us].max, since: since, stretches: down + silent, zone: @zone)
+      def availability
+        @availability ||=
+          Northdrift::Fleet::Availability.new(
+            @from_us, [@to_us, @from_us].max, since: since, stretches: down + silent, zone: @zone
+          )
+      end
 
       # @return [Array<String>] machines that there are lines of
       def machines = since.keys.sort
@@ -29,7 +34,14 @@ module Northdrift
       private
 
       def since
-        @since ||= Database.rows("SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE kinds.machine IS NOT NULL GROUP BY 1").to_h.transform_values { |slot| slot * Rollup::SLOT }
+        @since ||=
+          Database
+            .rows(
+              "SELECT kinds.machine, min(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE kinds.machine " \
+              "IS NOT NULL GROUP BY 1"
+            )
+            .to_h
+            .transform_values { |slot| slot * Rollup::SLOT }
       end
 
       def down
@@ -41,7 +53,10 @@ module Northdrift
       end
 
       def silent
-        Silences.of(@from_us, @to_us).select { |one| one.to_us - one.from_us >= SHORTEST_US }.map { |one| Northdrift::Fleet::Availability::Stretch.new(one.machine, :silent, one.from_us, one.to_us, one) }
+        Silences
+          .of(@from_us, @to_us)
+          .select { |one| one.to_us - one.from_us >= SHORTEST_US }
+          .map { |one| Northdrift::Fleet::Availability::Stretch.new(one.machine, :silent, one.from_us, one.to_us, one) }
       end
     end
   end

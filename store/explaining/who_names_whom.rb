@@ -15,7 +15,10 @@ module Northdrift
         names.each_with_object({}) do |name, counts|
           quoted = name.gsub(/["\\]/) { |sign| "\\#{sign}" }
           question = Question.new(find: %("#{quoted}" not host.name = "#{quoted}"), from_us: from_us, to_us: to_us)
-          question.histogram(by: :machine, bins: 1).series.each { |series| counts[[series.name, name]] = series.total if series.name && series.total.positive? }
+          question
+            .histogram(by: :machine, bins: 1)
+            .series
+            .each { |series| counts[[series.name, name]] = series.total if series.name && series.total.positive? }
         end
       end
     end

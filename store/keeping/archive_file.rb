@@ -5,8 +5,8 @@ require "zlib"
 
 module Northdrift
   module Store
-    # A compressed file of NDJSON. Each batch is a gzip member of its own, which any gzip reader takes for one text (RFC 1952,
-    # section 2.2): what was written after the last commit can be cut off again.
+    # A compressed file of NDJSON. Each batch is a gzip member of its own, which any gzip reader takes for one text (RFC
+    # 1952, section 2.2): what was written after the last commit can be cut off again.
     class ArchiveFile
       # @param path [String]
       def initialize(path)

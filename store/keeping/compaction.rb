@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # Gives back the room that forgotten lines leave, in small steps between which others write: pieces of the full-text index
-    # are merged, and free pages at the end of the file are cut off.
+    # Gives back the room that forgotten lines leave, in small steps between which others write: pieces of the full-text
+    # index are merged, and free pages at the end of the file are cut off.
     class Compaction
       # Pages that a step works on.
       STEP = 800

@@ -4,9 +4,9 @@ require "oj"
 
 module Northdrift
   module Store
-    # Takes old lines out of the database, a batch at a time, so that others can write between; into an archive first, if that
-    # is wanted. A batch is on disk before the transaction that takes it out is committed: whatever is killed at whatever
-    # moment, a line is in the one or in the other.
+    # Takes old lines out of the database, a batch at a time, so that others can write between; into an archive first,
+    # if that is wanted. A batch is on disk before the transaction that takes it out is committed: whatever is killed at
+    # whatever moment, a line is in the one or in the other.
     class Forgetting
       BATCH = 4000
       ALL = "source_id NOT IN (SELECT id FROM sources WHERE archive_id IS NOT NULL)"
@@ -21,7 +21,8 @@ module Northdrift
       # @return [Integer] lines that were taken out
       def run(now_us)
         Functions.current(Kinds.current)
-        forgotten = @keeping.limits(now_us).sum { |before_us, sources| before(EventId.first(before_us), sources, now_us) }
+        forgotten =
+          @keeping.limits(now_us).sum { |before_us, sources| before(EventId.first(before_us), sources, now_us) }
         surplus = @keeping.surplus
         forgotten + (surplus.positive? ? before(1 << 62, ALL, now_us, most: surplus) : 0)
       end
@@ -53,7 +54,13 @@ module Northdrift
       end
 
       def rows(from, last, sources, size)
-        Database.rows("SELECT #{StoredEvent::COLUMNS} FROM events WHERE id > ? AND id < ? AND #{sources} ORDER BY id LIMIT #{Integer(size)}", [from, last]).map { |row| StoredEvent.new(row, Kinds.current) }
+        Database
+          .rows(
+            "SELECT #{StoredEvent::COLUMNS} FROM events WHERE id > ? AND id < ? AND #{sources} ORDER BY id LIMIT " \
+            "#{Integer(size)}",
+            [from, last]
+          )
+          .map { |row| StoredEvent.new(row, Kinds.current) }
       end
 
       def of_one_day(events)
@@ -64,8 +71,15 @@ module Northdrift
       def put_away(events, now_us)
         archive = Northdrift::Store::Archive.of(events.first.time_us, now_us)
         names = Source.where(id: events.map(&:source_id).uniq).pluck(:id, :name).to_h
-        lines = events.map { |event| Oj.dump(Northdrift::Archive::Line.of(event.event, Text.display(names.fetch(event.source_id, ""))), mode: :strict) }
-        archive.update!(bytes: archive.content.append(archive.bytes, lines), lines: archive.lines + lines.size, changed_us: now_us)
+        lines =
+          events.map do |event|
+            Oj.dump(
+              Northdrift::Archive::Line.of(event.event, Text.display(names.fetch(event.source_id, ""))), mode: :strict
+            )
+          end
+        archive.update!(
+          bytes: archive.content.append(archive.bytes, lines), lines: archive.lines + lines.size, changed_us: now_us
+        )
       end
     end
   end

@@ -12,7 +12,11 @@ module Northdrift
       # @return [Keeping] as it was set; everything for ever until then
       def self.current
         text = Setting.get(Keeping::NAME)
-        text ? new(**Oj.load(text, mode: :strict).transform_keys(&:to_sym)) : new(days: nil, megabytes: nil, archive: true)
+        if text
+          new(**Oj.load(text, mode: :strict).transform_keys(&:to_sym))
+        else
+          new(days: nil, megabytes: nil, archive: true)
+        end
       end
 
       def save = Setting.set(Keeping::NAME, Oj.dump(to_h.transform_keys(&:to_s), mode: :strict))
@@ -23,7 +27,10 @@ module Northdrift
       def limits(now_us)
         own = Feed.where.not(keep_days: nil).pluck(:id, :keep_days)
         fed = "SELECT id FROM sources WHERE feed_id IN (%s)"
-        limits = own.map { |id, days| [now_us - (days * Question::DAY_US), "source_id IN (#{format(fed, Integer(id))} AND archive_id IS NULL)"] }
+        limits =
+          own.map do |id, days|
+            [now_us - (days * Question::DAY_US), "source_id IN (#{format(fed, Integer(id))} AND archive_id IS NULL)"]
+          end
         return limits unless days
 
         others = "source_id NOT IN (#{format(fed, own.map { |id,| Integer(id) }.join(','))} OR archive_id IS NOT NULL)"
@@ -32,7 +39,11 @@ module Northdrift
 
       # @param now_us [Integer]
       # @return [Integer] lines that are older than they are kept
-      def overdue(now_us) = limits(now_us).sum { |before_us, sources| Database.value("SELECT count(*) FROM events WHERE id < ? AND #{sources}", [EventId.first(before_us)]) }
+      def overdue(now_us)
+        limits(now_us).sum do |before_us, sources|
+          Database.value("SELECT count(*) FROM events WHERE id < ? AND #{sources}", [EventId.first(before_us)])
+        end
+      end
 
       # @return [Integer] lines by which the database is too large, going by the room that a line takes in the mean
       def surplus

@@ -42,7 +42,8 @@ module Northdrift
         messages = events.map(&:message)
         started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
         all = messages.map { |message| Line.new(message, @parser.read(message)) }
-        @microseconds = messages.empty? ? 0.0 : (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1e6 / messages.size
+        @microseconds =
+          messages.empty? ? 0.0 : (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1e6 / messages.size
         @looked_at = all.size
         @matched = all.count(&:values)
         @lines = all.reverse.partition { |line| line.values.nil? }.flat_map { |part| part.first(SHOWN / 2) }

@@ -32,7 +32,10 @@ module Northdrift
       end
 
       def batch(source_ids, after)
-        Database.rows("SELECT id FROM events WHERE source_id IN (#{source_ids.map { |id| Integer(id) }.join(',')}) AND id > ? ORDER BY id LIMIT #{BATCH}", [after]).flatten
+        sources = source_ids.map { |id| Integer(id) }.join(",")
+        Database.rows(
+          "SELECT id FROM events WHERE source_id IN (#{sources}) AND id > ? ORDER BY id LIMIT #{BATCH}", [after]
+        ).flatten
       end
       private_class_method :batch
 

@@ -2,10 +2,10 @@
 
 module Northdrift
   module Store
-    # Applies a parser to what is stored, a batch at a time, so that others can write between; what was interrupted goes on
-    # where it was. Lines gain fields, machine and service: where a value stands in the text is noted, and the text itself
-    # stays. Time, severity and message are part of where a line is kept; those a
-    # parser tells for what comes in alone.
+    # Applies a parser to what is stored, a batch at a time, so that others can write between; what was interrupted goes
+    # on where it was. Lines gain fields, machine and service: where a value stands in the text is noted, and the text
+    # itself stays. Time, severity and message are part of where a line is kept; those a parser tells for what comes in
+    # alone.
     class Rereading
       BATCH = 2000
       NAMED = "id IN (SELECT value FROM json_each(?))"
@@ -50,7 +50,10 @@ module Northdrift
 
         changes = page.events.filter_map { |event| changed(event) }
         Database.step do
-          @reread.update!(last_id: page.events.map(&:id).max, looked_at: @reread.looked_at + page.events.size, altered: @reread.altered + changes.size)
+          @reread.update!(
+            last_id: page.events.map(&:id).max, looked_at: @reread.looked_at + page.events.size,
+            altered: @reread.altered + changes.size
+          )
           apply(changes)
         end
         page.more_after
@@ -64,8 +67,12 @@ module Northdrift
         texts = @parser.texts(event.message) or return
         values = @parser.read(event.message)
         layout, places = placed(event, texts, values)
-        traits = kind.traits.merge("constants" => (kind.traits["constants"] || {}).merge(Rules::Parser::FIELD => @parser.name))
-        definition = [told(values, "machine") || event.machine, told(values, "service") || event.service, kind.reader, kind.layout + layout, traits]
+        traits =
+          kind.traits.merge("constants" => (kind.traits["constants"] || {}).merge(Rules::Parser::FIELD => @parser.name))
+        definition = [
+          told(values, "machine") || event.machine, told(values, "service") || event.service, kind.reader,
+          kind.layout + layout, traits
+        ]
         [event, definition, event.spans + Spans.pack(places)]
       end
 
@@ -96,8 +103,13 @@ module Northdrift
 
         counted_anew(changes.map { |event,| event.id }) do
           changes.each do |event, kind, spans|
-            Database.rows("INSERT OR IGNORE INTO reread_events VALUES (?, ?, ?, ?)", [@reread.id, event.id, event.kind.id, event.spans])
-            Database.rows("UPDATE events SET kind_id = ?, spans = ? WHERE id = ?", [Kinds.intern(*kind), spans, event.id])
+            Database.rows(
+              "INSERT OR IGNORE INTO reread_events VALUES (?, ?, ?, ?)",
+              [@reread.id, event.id, event.kind.id, event.spans]
+            )
+            Database.rows(
+              "UPDATE events SET kind_id = ?, spans = ? WHERE id = ?", [Kinds.intern(*kind), spans, event.id]
+            )
           end
         end
       end
@@ -113,7 +125,8 @@ module Northdrift
       end
 
       def take_back
-        ids = Database.rows("SELECT event_id FROM reread_events WHERE reread_id = ? LIMIT #{BATCH}", [@reread.id]).flatten
+        ids =
+          Database.rows("SELECT event_id FROM reread_events WHERE reread_id = ? LIMIT #{BATCH}", [@reread.id]).flatten
         return false if ids.empty?
 
         Database.step do

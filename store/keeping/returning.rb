@@ -65,7 +65,9 @@ module Northdrift
       end
 
       def source(name)
-        Source.find_or_create_by!(archive_id: @archive.id, name: name) { |source| source.assign_attributes(reference_us: now_us, created_us: now_us, complete: true) }
+        Source.find_or_create_by!(archive_id: @archive.id, name: name) do |source|
+          source.assign_attributes(reference_us: now_us, created_us: now_us, complete: true)
+        end
       end
 
       def logbook = @logbook ||= LogbookSwitch.catalogue

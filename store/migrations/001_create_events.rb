@@ -97,7 +97,8 @@ class CreateEvents < ActiveRecord::Migration[7.2]
     SQL
     # A merge writes what it merges once more, and every word is looked up in each piece: a compromise.
     execute "INSERT INTO lines(lines, rank) VALUES ('automerge', 32), ('crisismerge', 512), ('hashsize', 33554432)"
-    execute "CREATE TABLE minute_counts (minute INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (minute, severity)) WITHOUT ROWID"
+    execute "CREATE TABLE minute_counts (minute INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (minute, " \
+            "severity)) WITHOUT ROWID"
     execute <<~SQL
       CREATE TABLE template_counts (
         template_id INTEGER, hour INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (template_id, hour, severity)

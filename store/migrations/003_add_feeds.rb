@@ -31,7 +31,8 @@ class AddFeeds < ActiveRecord::Migration[7.2]
       ) WITHOUT ROWID
     SQL
     # Deliveries that were acknowledged, by what their sender calls them: one that comes again is not taken twice.
-    execute "CREATE TABLE deliveries (name TEXT PRIMARY KEY, lines INTEGER NOT NULL, at_us INTEGER NOT NULL) WITHOUT ROWID"
+    execute "CREATE TABLE deliveries (name TEXT PRIMARY KEY, lines INTEGER NOT NULL, at_us INTEGER NOT NULL) WITHOUT " \
+            "ROWID"
     execute "CREATE INDEX deliveries_at ON deliveries (at_us)"
   end
 

@@ -20,7 +20,8 @@ class AddRelays < ActiveRecord::Migration[7.2]
       t.integer :deleted_us
     end
     # Ids of the lines that came in, as 64-bit numbers of this machine, in the order of their writing.
-    execute "CREATE TABLE relay_queue (number INTEGER PRIMARY KEY AUTOINCREMENT, lines INTEGER NOT NULL, ids BLOB NOT NULL)"
+    execute "CREATE TABLE relay_queue (number INTEGER PRIMARY KEY AUTOINCREMENT, lines INTEGER NOT NULL, ids BLOB " \
+            "NOT NULL)"
   end
 
   def down

@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Minutes whose seconds were counted and from which lines were taken out later lacked the lines that came after that. They are
-# counted by second anew when the next lines of theirs come, and from the lines until then.
+# Minutes whose seconds were counted and from which lines were taken out later lacked the lines that came after that.
+# They are counted by second anew when the next lines of theirs come, and from the lines until then.
 class MendSecondCounts < ActiveRecord::Migration[7.2]
   def up
     execute <<~SQL

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # The lines of a day that were put away. States: away; coming while its lines are brought back, back when they are there,
-    # going while they are taken out again.
+    # The lines of a day that were put away. States: away; coming while its lines are brought back, back when they are
+    # there, going while they are taken out again.
     class Archive < Record
       self.table_name = "archives"
 
@@ -15,7 +15,9 @@ module Northdrift
       # @return [Archive] that of the day
       def self.of(time_us, now_us)
         day = Time.at(0, time_us, :microsecond, in: "UTC").strftime(DAY)
-        find_or_create_by!(day: day) { |archive| archive.assign_attributes(file: "#{day}.ndjson.gz", created_us: now_us, changed_us: now_us) }
+        find_or_create_by!(day: day) do |archive|
+          archive.assign_attributes(file: "#{day}.ndjson.gz", created_us: now_us, changed_us: now_us)
+        end
       end
 
       # @return [ArchiveFile]

@@ -18,25 +18,46 @@ module Northdrift
       def self.search(text)
         text.split.reduce(present) do |found, word|
           like = "%#{sanitize_sql_like(word)}%"
-          found.where("title LIKE :like ESCAPE '\\' OR cause LIKE :like ESCAPE '\\' OR remedy LIKE :like ESCAPE '\\' OR effect LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\' OR " \
-                      "id IN (SELECT case_id FROM pins WHERE deleted_us IS NULL AND (content LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\'))", like: like)
+          found.where(
+            "title LIKE :like ESCAPE '\\' OR cause LIKE :like ESCAPE '\\' OR remedy LIKE :like ESCAPE '\\' OR effect " \
+            "LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\' OR " \
+            "id IN (SELECT case_id FROM pins WHERE deleted_us IS NULL AND (content LIKE :like ESCAPE '\\' OR note " \
+            "LIKE :like ESCAPE '\\'))",
+            like: like
+          )
         end
       end
 
-      # @return [Hash{Integer=>Array<Case>}] by pattern: closed ones that it, or a line of it, is pinned to and that say what helped, the latest first
+      # @return [Hash{Integer=>Array<Case>}] by pattern: closed ones that it, or a line of it, is pinned to and that say
+      #   what helped, the latest first
       def self.remedies
         closed = present.where(status: "closed").where.not(remedy: "").order(closed_us: :desc)
-        pinned = Pin.present.where(case_id: closed.map(&:id)).where.not(pattern: nil).distinct.pluck(:case_id, :pattern).group_by(&:first)
+        pinned =
+          Pin
+            .present
+            .where(case_id: closed.map(&:id))
+            .where.not(pattern: nil)
+            .distinct
+            .pluck(:case_id, :pattern)
+            .group_by(&:first)
         closed.each_with_object({}) do |one, found|
-          pinned.fetch(one.id, []).map { |_, name| KnownPatterns.current.now(KnownPatterns.id(name)) }.uniq.each { |pattern| (found[pattern] ||= []) << one }
+          pinned
+            .fetch(one.id, [])
+            .map { |_, name| KnownPatterns.current.now(KnownPatterns.id(name)) }
+            .uniq
+            .each { |pattern| (found[pattern] ||= []) << one }
         end
       end
 
       # @param written_us [Integer]
       # @return [Cases::Report]
       def report(written_us)
-        Northdrift::Cases::Report.new(number: id, facts: { title: title, status: status, onset_us: onset_us, cause: cause, remedy: remedy, effect: effect, note: note }, pins: pins.map(&:pin),
-written_us: written_us)
+        Northdrift::Cases::Report.new(
+          number: id,
+          facts: {
+            title: title, status: status, onset_us: onset_us, cause: cause, remedy: remedy, effect: effect, note: note
+          }, pins: pins.map(&:pin), written_us: written_us
+        )
       end
     end
   end

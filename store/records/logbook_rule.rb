@@ -12,7 +12,9 @@ module Northdrift
       def rule_id = "own.#{id}"
 
       # @return [Hash{String=>String}] values of {Logbook::Rule#initialize}
-      def definition = { "id" => rule_id, "kind" => kind, "find" => find, "take" => take, "says" => says, "severity" => severity.to_s }
+      def definition
+        { "id" => rule_id, "kind" => kind, "find" => find, "take" => take, "says" => says, "severity" => severity.to_s }
+      end
     end
   end
 end

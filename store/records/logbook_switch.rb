@@ -8,7 +8,9 @@ module Northdrift
       self.primary_key = "rule"
 
       # @return [Hash{String=>Array}] what {Logbook::Catalogue.of} takes
-      def self.definition = { "off" => order(:rule).pluck(:rule), "own" => LogbookRule.present.where(enabled: true).map(&:definition) }
+      def self.definition
+        { "off" => order(:rule).pluck(:rule), "own" => LogbookRule.present.where(enabled: true).map(&:definition) }
+      end
 
       # @return [Logbook::Catalogue] the rules that hold at present
       def self.catalogue = Logbook::Catalogue.of(definition)

@@ -12,7 +12,12 @@ module Northdrift
       NAMED = /\bP\d+\b/
 
       # @return [Hash{String=>Object}] arguments of {Rules::Noise}
-      def definition = { "id" => id, "find" => find, "action" => action, "keep" => keep, "patterns" => Oj.load(patterns, mode: :strict), "expires_us" => expires_us }
+      def definition
+        {
+          "id" => id, "find" => find, "action" => action, "keep" => keep,
+          "patterns" => Oj.load(patterns, mode: :strict), "expires_us" => expires_us
+        }
+      end
 
       # Notes the words of the patterns that its condition names.
       def note_patterns
@@ -27,7 +32,9 @@ module Northdrift
 
       # @param now_us [Integer]
       # @return [Array<String>] conditions that leave out what is hidden from view
-      def self.hiding(now_us) = present.where(action: "hide").select { |rule| rule.holds?(now_us) }.map { |rule| "not (#{rule.find})" }
+      def self.hiding(now_us)
+        present.where(action: "hide").select { |rule| rule.holds?(now_us) }.map { |rule| "not (#{rule.find})" }
+      end
     end
   end
 end

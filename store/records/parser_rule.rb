@@ -19,7 +19,10 @@ module Northdrift
       # @param now_us [Integer]
       # @return [Integer] lines of the last 24 hours that it has read
       def day_lines(now_us)
-        Question.new(find: %(#{Rules::Parser::FIELD} = "#{name.gsub(/["\\]/) { |char| "\\#{char}" }}"), from_us: now_us - Question::DAY_US, to_us: now_us + Question::DAY_US).total
+        Question.new(
+          find: %(#{Rules::Parser::FIELD} = "#{name.gsub(/["\\]/) { |char| "\\#{char}" }}"),
+          from_us: now_us - Question::DAY_US, to_us: now_us + Question::DAY_US
+        ).total
       end
 
       # @return [Hash{String=>Object}] arguments of {Rules::Parser}

@@ -4,8 +4,8 @@ require "oj"
 
 module Northdrift
   module Store
-    # A parser on its way over what is stored. States: waiting, running, done, cancelled, failed; undoing and undone when its
-    # fields are taken away again.
+    # A parser on its way over what is stored. States: waiting, running, done, cancelled, failed; undoing and undone
+    # when its fields are taken away again.
     class Reread < Record
       self.table_name = "rereads"
 
@@ -14,7 +14,10 @@ module Northdrift
       # @param rule [ParserRule]
       # @return [Reread] one that waits
       def self.of(rule, now_us)
-        create!(parser_id: rule.id, version: rule.version, definition: Oj.dump(rule.definition, mode: :strict), created_us: now_us)
+        create!(
+          parser_id: rule.id, version: rule.version, definition: Oj.dump(rule.definition, mode: :strict),
+          created_us: now_us
+        )
       end
 
       # @return [Boolean]

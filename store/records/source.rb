@@ -18,7 +18,12 @@ module Northdrift
         self.events += events
         self.unread += unread
         self.repeated += repeated
-        self.readers = Oj.dump(by_reader.merge(readers.transform_keys(&:to_s)) { |_, had, more| had + more }, mode: :strict) unless readers.empty?
+        return if readers.empty?
+
+        self.readers =
+          Oj.dump(
+            by_reader.merge(readers.transform_keys(&:to_s)) { |_, had, more| had + more }, mode: :strict
+          )
       end
     end
   end

@@ -3,8 +3,8 @@
 module Northdrift
   module Store
     # The leading stamp of a record says its time a second time. Where it is written in one of the usual forms, a byte
-    # stands for it, and the stamp is made from the time again: a tenth of the rows' size. Stamps that would not come out
-    # the same to the letter are kept as they are.
+    # stands for it, and the stamp is made from the time again: a tenth of the rows' size. Stamps that would not come
+    # out the same to the letter are kept as they are.
     module Head
       # What a byte stands for; no stamp has these bytes itself.
       FORMS = {
@@ -48,7 +48,9 @@ module Northdrift
       # @return [String] the head as it was
       def restore(head, time_us)
         mark = head[MARK] or return head
-        head.sub(mark) { FORMS.fetch(mark).call(*minute(time_us / MINUTE_US), SECONDS[time_us / 1_000_000 % 60], time_us % 1_000_000) }
+        head.sub(mark) do
+          FORMS.fetch(mark).call(*minute(time_us / MINUTE_US), SECONDS[time_us / 1_000_000 % 60], time_us % 1_000_000)
+        end
       end
 
       # @param at [Integer] where the stamp starts
@@ -57,9 +59,16 @@ module Northdrift
         case record.getbyte(stop)
         when Z then return marked(record, size, at, "\x03", stop + 1) if micros.zero?
         when POINT
-          return marked(record, size, at, "\x01", stop + 8) if record.getbyte(stop + 7) == Z && number(record, stop + 1, 6) == micros
-          return marked(record, size, at, "\x02", stop + 5) if record.getbyte(stop + 4) == Z && number(record, stop + 1, 3)&.*(1000) == micros
-          return marked(record, size, at, "\x05", stop + 13) if record.getbyte(stop + 7) == PLUS && record.byteslice(stop + 7, 6) == "+00:00" && number(record, stop + 1, 6) == micros
+          if record.getbyte(stop + 7) == Z && number(record, stop + 1, 6) == micros
+            return marked(record, size, at, "\x01", stop + 8)
+          end
+          if record.getbyte(stop + 4) == Z && number(record, stop + 1, 3)&.*(1000) == micros
+            return marked(record, size, at, "\x02", stop + 5)
+          end
+          if record.getbyte(stop + 7) == PLUS && record.byteslice(stop + 7, 6) == "+00:00" &&
+             number(record, stop + 1, 6) == micros
+            return marked(record, size, at, "\x05", stop + 13)
+          end
         end
         record.byteslice(0, size)
       end
@@ -68,13 +77,16 @@ module Northdrift
       # Mostly the stamp has a blank after it and then the head is over.
       def marked(record, size, at, mark, stop)
         return record.byteslice(0, size) if stop > size
-        return at.zero? ? ALONE[mark] : record.byteslice(0, at) << ALONE[mark] if stop + 1 == size && record.getbyte(stop) == BLANK
+        if stop + 1 == size && record.getbyte(stop) == BLANK
+          return at.zero? ? ALONE[mark] : record.byteslice(0, at) << ALONE[mark]
+        end
 
         record.byteslice(0, at) << mark << record.byteslice(stop, size - stop)
       end
       private_class_method :marked
 
-      # Read digit by digit: this is done for every line, and a text cut out of it would be one more thing to clear away.
+      # Read digit by digit: this is done for every line, and a text cut out of it would be one more thing to clear
+      # away.
       # @return [Integer, nil] nil where there are not so many digits
       def number(text, at, digits)
         number = 0

@@ -4,8 +4,8 @@ require "oj"
 
 module Northdrift
   module Store
-    # What all lines of one kind share: the machine and service that spoke, the reader, the names and types of the fields,
-    # and whatever else is the same for many lines (values told by a code, what was inferred). An event keeps
+    # What all lines of one kind share: the machine and service that spoke, the reader, the names and types of the
+    # fields, and whatever else is the same for many lines (values told by a code, what was inferred). An event keeps
     # only its kind's number; a condition on any of these is one on a small set of kinds.
     class Kind
       # Types of a field's values, by the letter in the layout.
@@ -35,8 +35,13 @@ module Northdrift
       # @return [Integer, nil] place of a field in the layout
       def index(field) = @index[field]
 
-      # @return [Hash{String=>Object}] fields that are the same for all lines of the kind; those of its machine may have several values
-      def constants = @constants ||= { "host.name" => machine, "service.name" => service, "reader" => reader.to_s }.compact.merge(@fleet || {}, traits["constants"] || {})
+      # @return [Hash{String=>Object}] fields that are the same for all lines of the kind; those of its machine may have
+      #   several values
+      def constants
+        @constants ||= { "host.name" => machine, "service.name" => service, "reader" => reader.to_s }.compact.merge(
+          @fleet || {}, traits["constants"] || {}
+        )
+      end
 
       # @return [Hash{String=>String,Array<String>}] what people say of its machine
       attr_reader :fleet

@@ -32,7 +32,9 @@ module Northdrift
         return self if added.empty? && fleet.equal?(@fleet)
 
         added.each do |id, machine, service, reader, layout, traits|
-          @by_id[id] = Kind.new(id, machine, service, reader, Oj.load(layout, mode: :strict), Oj.load(traits, mode: :strict))
+          @by_id[id] = Kind.new(
+            id, machine, service, reader, Oj.load(layout, mode: :strict), Oj.load(traits, mode: :strict)
+          )
         end
         @fleet = fleet
         each { |kind| kind.fleet = fleet.fields(kind.machine) }
@@ -66,8 +68,10 @@ module Northdrift
         traits = Oj.dump(traits, mode: :strict)
         key = Digest::SHA256.hexdigest([machine, service, reader, layout, traits].join("\0"))[0, 32]
         Database.value("SELECT id FROM kinds WHERE key = ?", [key]) ||
-          Database.value("INSERT INTO kinds (machine, service, reader, layout, traits, key) VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
-                         [machine, service, reader.to_s, layout, traits, key])
+          Database.value(
+            "INSERT INTO kinds (machine, service, reader, layout, traits, key) VALUES (?, ?, ?, ?, ?, ?) RETURNING id",
+            [machine, service, reader.to_s, layout, traits, key]
+          )
       end
     end
   end

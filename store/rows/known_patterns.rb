@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # All patterns, kept in memory, and the templates that belong to each. Of patterns that turned out to be one, all numbers
-    # name the same.
+    # All patterns, kept in memory, and the templates that belong to each. Of patterns that turned out to be one, all
+    # numbers name the same.
     class KnownPatterns
       # As {Text.display} writes them.
       ESCAPES = /\\x\h{2}|\\u\{\h+\}/
@@ -53,9 +53,11 @@ module Northdrift
       def now(id) = @joined.fetch(id, id)
 
       # @param id [Integer]
-      # @return [Array<String>] the longest words that the index has of every line of the pattern; escapes stand for bytes
-      #   that are no words there
-      def words(id, most: 4) = Find::Words.tokens(text(id).to_s.gsub(ESCAPES, " ")).select(&:ascii_only?).uniq.max_by(most, &:length)
+      # @return [Array<String>] the longest words that the index has of every line of the pattern; escapes stand for
+      #   bytes that are no words there
+      def words(id, most: 4)
+        Find::Words.tokens(text(id).to_s.gsub(ESCAPES, " ")).select(&:ascii_only?).uniq.max_by(most, &:length)
+      end
     end
   end
 end

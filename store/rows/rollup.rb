@@ -3,8 +3,8 @@
 module Northdrift
   module Store
     # Counts kept beside the events, so that the shape over time needs no look at them: by minute and severity, by ten
-    # minutes, kind and severity, and by hour, template and severity. What is written is counted by {Tally}; what is in the table
-    # already, here.
+    # minutes, kind and severity, and by hour, template and severity. What is written is counted by {Tally}; what is in
+    # the table already, here.
     module Rollup
       MINUTE = 60 * Reading::Clock::SECOND
       SLOT = 10 * MINUTE
@@ -12,8 +12,8 @@ module Northdrift
       HOUR = 60 * MINUTE
 
       # @param span [Integer] microseconds
-      # @return [String] SQL: number of the span that an event's id is of. A device whose clock was lost may be an hour before 1970, and
-      #   SQL's division rounds towards nought.
+      # @return [String] SQL: number of the span that an event's id is of. A device whose clock was lost may be an hour
+      #   before 1970, and SQL's division rounds towards nought.
       def self.number(span)
         millis = "(id >> #{EventId::TIME_BITS})"
         size = span / EventId::MILLISECOND
@@ -23,9 +23,16 @@ module Northdrift
       SECOND = number(Reading::Clock::SECOND).freeze
 
       # Tables, and what they count by besides severity.
-      TABLES = { "minute_counts" => number(MINUTE), "second_counts" => SECOND, "kind_counts" => "kind_id, #{number(SLOT)}", "template_counts" => "template_id, #{number(HOUR)}" }.freeze
+      TABLES = {
+        "minute_counts" => number(MINUTE), "second_counts" => SECOND, "kind_counts" => "kind_id, #{number(SLOT)}",
+        "template_counts" => "template_id, #{number(HOUR)}"
+      }.freeze
       # Which events they count, where they do not count all: see {BusyMinutes}.
-      COUNTED = { "second_counts" => "id >= 0 AND EXISTS (SELECT 1 FROM second_counts AS known WHERE known.second BETWEEN #{SECOND} / 60 * 60 AND #{SECOND} / 60 * 60 + 59)" }.freeze
+      COUNTED = {
+        "second_counts" =>
+          "id >= 0 AND EXISTS (SELECT 1 FROM second_counts AS known WHERE known.second BETWEEN " \
+          "#{SECOND} / 60 * 60 AND #{SECOND} / 60 * 60 + 59)"
+      }.freeze
 
       module_function
 
@@ -41,9 +48,11 @@ module Northdrift
 
       def change(sign, predicate, binds)
         TABLES.each do |table, columns|
+          keys = (1..columns.split(", ").size + 1).to_a.join(", ")
           Database.rows(<<~SQL, binds)
             INSERT INTO #{table} SELECT #{columns}, id & #{EventId::SEVERITY_MASK} AS severity, count(*)
-            FROM events WHERE (#{predicate}) AND #{COUNTED.fetch(table, 'true')} GROUP BY #{(1..columns.split(', ').size + 1).to_a.join(', ')} ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
+            FROM events WHERE (#{predicate}) AND #{COUNTED.fetch(table, 'true')} GROUP BY #{keys}
+            ON CONFLICT DO UPDATE SET n = n #{sign} excluded.n
           SQL
         end
       end

@@ -58,9 +58,12 @@ module Northdrift
 
       # @yieldparam bytes [String] its text, piece by piece
       def each
-        Database.rows("SELECT block FROM source_blocks WHERE source_id = ? ORDER BY block", [@source.id]).flatten.each do |number|
-          yield block(number).map { |event| event.raw + event.kind.traits.fetch("ending", "\n") }.join
-        end
+        Database
+          .rows("SELECT block FROM source_blocks WHERE source_id = ? ORDER BY block", [@source.id])
+          .flatten
+          .each do |number|
+            yield block(number).map { |event| event.raw + event.kind.traits.fetch("ending", "\n") }.join
+          end
       end
 
       private
@@ -68,14 +71,24 @@ module Northdrift
       # @param side [String] < or >
       # @return [Integer, nil] the next block on that side that has lines
       def neighbour(block, side)
-        Database.value("SELECT #{NEIGHBOURS.fetch(side)}(block) FROM source_blocks WHERE source_id = ? AND block #{side} ?", [@source.id, block])
+        Database.value(
+          "SELECT #{NEIGHBOURS.fetch(side)}(block) FROM source_blocks WHERE source_id = ? AND block #{side} ?",
+          [@source.id, block]
+        )
       end
 
       # @return [Array<StoredEvent>]
       def block(block)
-        ids = Database.rows("SELECT first_id, last_id FROM source_blocks WHERE source_id = ? AND block = ?", [@source.id, block]).first or return []
-        rows = Database.rows("SELECT #{StoredEvent::COLUMNS} FROM events WHERE id BETWEEN ? AND ? AND source_id = ? AND line / #{BLOCK} = ? ORDER BY line, offset",
-                             [*ids, @source.id, block])
+        ids =
+          Database.rows(
+            "SELECT first_id, last_id FROM source_blocks WHERE source_id = ? AND block = ?", [@source.id, block]
+          ).first or return []
+        rows =
+          Database.rows(
+            "SELECT #{StoredEvent::COLUMNS} FROM events WHERE id BETWEEN ? AND ? AND source_id = ? " \
+            "AND line / #{BLOCK} = ? ORDER BY line, offset",
+            [*ids, @source.id, block]
+          )
         rows.map { |row| StoredEvent.new(row, Kinds.current) }
       end
     end

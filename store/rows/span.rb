@@ -6,8 +6,8 @@ module Northdrift
     module Span
       module_function
 
-      # @return [Array(Integer, Integer)] microseconds UTC of the first event and just after the last; a day from 1970 when
-      #   there are none
+      # @return [Array(Integer, Integer)] microseconds UTC of the first event and just after the last; a day from 1970
+      #   when there are none
       def all
         first, last = Database.rows("SELECT (SELECT min(id) FROM events), (SELECT max(id) FROM events)").first
         return [0, 86_400_000_000] unless first

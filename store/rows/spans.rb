@@ -5,7 +5,8 @@ require "oj"
 module Northdrift
   module Store
     # Where message and fields stand in a stored row. Offsets count from the start of the body and go on in `extra`. The
-    # numbers are written as UTF-8 writes characters (RFC 3629, section 3): small ones in a byte, and Ruby does it quickly.
+    # numbers are written as UTF-8 writes characters (RFC 3629, section 3): small ones in a byte, and Ruby does it
+    # quickly.
     module Spans
       NUMBERS = "U*"
       FIRST = "U2"
@@ -59,7 +60,9 @@ module Northdrift
       def cut(at, size, body, extra) = Text.utf8(bytes(at, size, body, extra))
       private_class_method :cut
 
-      def bytes(at, size, body, extra) = at >= body.bytesize && size.positive? ? extra.byteslice(at - body.bytesize, size) : body.byteslice(at, size)
+      def bytes(at, size, body, extra)
+        at >= body.bytesize && size.positive? ? extra.byteslice(at - body.bytesize, size) : body.byteslice(at, size)
+      end
       private_class_method :bytes
 
       def typed(type, text)

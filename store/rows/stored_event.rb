@@ -4,7 +4,9 @@ module Northdrift
   module Store
     # An event as it was kept: a row and its kind, taken apart when asked.
     class StoredEvent
-      COLUMNS = "events.id, events.kind_id, events.template_id, events.source_id, events.line, events.offset, events.shift, events.head, events.body, events.extra, events.spans"
+      COLUMNS =
+        "events.id, events.kind_id, events.template_id, events.source_id, events.line, events.offset, events.shift, " \
+        "events.head, events.body, events.extra, events.spans"
 
       # @return [Integer]
       attr_reader :id, :template_id, :source_id, :line, :offset
@@ -15,7 +17,10 @@ module Northdrift
       # @return [Array<StoredEvent>] in their order; those that are there no more are missing
       def self.all(ids)
         binds = Array.new(ids.size, "?").join(",")
-        found = Database.rows("SELECT #{COLUMNS} FROM events WHERE events.id IN (#{binds})", ids).to_h { |row| [row.first, new(row, Kinds.current)] }
+        found =
+          Database
+            .rows("SELECT #{COLUMNS} FROM events WHERE events.id IN (#{binds})", ids)
+            .to_h { |row| [row.first, new(row, Kinds.current)] }
         ids.filter_map { |id| found[id] }
       end
 
@@ -52,8 +57,11 @@ module Northdrift
       def event
         traits = @kind.traits
         message = Spans.message_bytes(@body, @extra, @spans)
-        Event.new(time_us, severity, nil, machine, service, message, Spans.fields(@kind, @body, @extra, @spans), traits["constants"] || {}, raw, traits["ending"] || "\n",
-                  raw.bytesize - @body.bytesize, @kind.reader, traits["stamped"], (traits["inferred"] || []).map(&:to_sym), @line, @offset, traits["note"])
+        Event.new(
+          time_us, severity, nil, machine, service, message, Spans.fields(@kind, @body, @extra, @spans),
+          traits["constants"] || {}, raw, traits["ending"] || "\n", raw.bytesize - @body.bytesize, @kind.reader,
+          traits["stamped"], (traits["inferred"] || []).map(&:to_sym), @line, @offset, traits["note"]
+        )
       end
 
       # @return [String] bytes, see {Spans}
@@ -76,8 +84,10 @@ module Northdrift
 
       # @return [Find::Matcher::Subject] for the reference matcher
       def subject(source_name = nil)
-        Find::Matcher::Subject.new(severity, IndexText.of(@body, @extra), machine, service, message, -> { Text.utf8(raw) },
-                                   -> { fields.merge(@kind.constants).merge("source" => source_name, "pattern" => pattern) })
+        Find::Matcher::Subject.new(
+          severity, IndexText.of(@body, @extra), machine, service, message, -> { Text.utf8(raw) },
+          -> { fields.merge(@kind.constants).merge("source" => source_name, "pattern" => pattern) }
+        )
       end
     end
   end

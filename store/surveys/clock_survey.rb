@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # How far the clocks of the machines are apart within a window: by exchanges that several machines saw, by links that
-    # both ends tell of, and by the steps that the machines' own logs tell of.
+    # How far the clocks of the machines are apart within a window: by exchanges that several machines saw, by links
+    # that both ends tell of, and by the steps that the machines' own logs tell of.
     class ClockSurvey < Survey
       # Fields whose value is of one exchange.
       SHARED = %w[request.id trace.id correlation.id transaction.id].freeze
@@ -28,7 +28,13 @@ module Northdrift
       def initialize(from_us, to_us)
         names = SHARED & Kinds.current.field_names.to_a
         @shared = names
-        super(Question.new(find: names.empty? ? "has request.id and not has request.id" : names.map { |name| "has #{name}" }.join(" or "), from_us: from_us, to_us: to_us, checked: false))
+        super(
+          Question.new(
+            find:
+              names.empty? ? "has request.id and not has request.id" : names.map { |name| "has #{name}" }.join(" or "),
+            from_us: from_us, to_us: to_us, checked: false
+          )
+        )
         @seen = {}
         @steps = steps
       end
@@ -63,15 +69,33 @@ module Northdrift
 
       # @return [Hash{String=>Array}] moment, amount and line of each step, by machine, in order of time
       def steps
-        lines = Question.new(find: Clocks::Steps::FIND, from_us: @question.from_us, to_us: @question.to_us + AFTER_US).page(limit: MOST_STEPS).events
-        lines.filter_map { |event| event.machine && Clocks::Steps.of(event.message)&.then { |by_us| [event.machine, event.time_us, by_us, event.id] } }.group_by(&:first)
+        lines =
+          Question
+            .new(find: Clocks::Steps::FIND, from_us: @question.from_us, to_us: @question.to_us + AFTER_US)
+            .page(limit: MOST_STEPS)
+            .events
+        lines
+          .filter_map do |event|
+            event.machine &&
+              Clocks::Steps.of(event.message)&.then { |by_us| [event.machine, event.time_us, by_us, event.id] }
+          end
+          .group_by(&:first)
       end
 
       # @return [Clocks::Links] of the first lines that tell of any
       def links
         Clocks::Links.new(Kinds.current.filter_map(&:machine)).tap do |links|
-          page = Question.new(find: Clocks::Links::FIND, from_us: @question.from_us, to_us: @question.to_us).page(limit: MOST_LINKS)
-          page.events.each { |event| links.add(event.machine, [event.machine, stretch(event.machine, event.time_us)], event.time_us, event.message) if event.machine }
+          page =
+            Question.new(find: Clocks::Links::FIND, from_us: @question.from_us, to_us: @question.to_us).page(
+              limit: MOST_LINKS
+            )
+          page.events.each do |event|
+            next unless event.machine
+
+            links.add(
+              event.machine, [event.machine, stretch(event.machine, event.time_us)], event.time_us, event.message
+            )
+          end
         end
       end
 
@@ -83,7 +107,7 @@ module Northdrift
       def told
         @told ||= @steps.flat_map do |machine, steps|
           steps.each_with_index.select { |_, index| index.zero? || steps[index - 1][1] < @question.to_us }
-               .map { |(_, at_us, by_us, id), index| [[machine, index], [-by_us, at_us, id]] }
+            .map { |(_, at_us, by_us, id), index| [[machine, index], [-by_us, at_us, id]] }
         end.to_h
       end
 
@@ -91,8 +115,11 @@ module Northdrift
         steps = @steps.fetch(machine, [])
         told_us, stepped_us, step_id = told[[machine, stretch]]
         sure = found && (told_us.nil? || found.offset_us.abs >= Clocks::Offsets::SAME_US)
-        Clock.new(machine, stretch.zero? ? @question.from_us : [steps[stretch - 1][1], @question.from_us].max, stepped_us ? [stepped_us, @question.to_us].min : @question.to_us,
-                  sure ? found.offset_us : told_us, sure ? found.error_us : nil, found&.exchanges.to_i, told_us, stepped_us, step_id)
+        Clock.new(
+          machine, stretch.zero? ? @question.from_us : [steps[stretch - 1][1], @question.from_us].max,
+          stepped_us ? [stepped_us, @question.to_us].min : @question.to_us, sure ? found.offset_us : told_us,
+          sure ? found.error_us : nil, found&.exchanges.to_i, told_us, stepped_us, step_id
+        )
       end
     end
   end

@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # Processes that work on pieces of a question's window. A query holds Ruby's lock while SQLite works: here it holds up
-    # nobody but who asked, all cores are used, and a person who leaves stops it at the next piece.
+    # Processes that work on pieces of a question's window. A query holds Ruby's lock while SQLite works: here it holds
+    # up nobody but who asked, all cores are used, and a person who leaves stops it at the next piece.
     class Crew
       SIZE = 2
       LENGTH = "N"
@@ -45,14 +45,16 @@ module Northdrift
         # @return [Crew, nil] that of this process
         attr_accessor :current
 
-        # Does jobs with the crew where there is one, and else here. What a lost crew leaves undone is done here, and all that
-        # is asked afterwards: who asked does not notice but for the time it takes.
+        # Does jobs with the crew where there is one, and else here. What a lost crew leaves undone is done here, and
+        # all that is asked afterwards: who asked does not notice but for the time it takes.
         # @param jobs [Array<Job>]
         # @yieldparam result [Object] in no certain order; what the block raises stops the work
         # @yieldparam job [Job]
         def each_result(jobs, &block)
           questions = Hash.new { |known, spec| known[spec] = Question.new(**spec) }
-          undone(jobs, &block).each { |job| block.call(questions[job.spec].public_send(job.task, *job.window, **job.options), job) }
+          undone(jobs, &block).each do |job|
+            block.call(questions[job.spec].public_send(job.task, *job.window, **job.options), job)
+          end
         end
 
         private

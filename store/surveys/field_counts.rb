@@ -4,7 +4,9 @@ module Northdrift
   module Store
     # Counts events by field and value.
     class FieldCounts
-      COLUMNS = "events.kind_id, events.id & #{EventId::SEVERITY_MASK}, events.source_id, events.body, events.extra, events.spans".freeze
+      COLUMNS =
+        "events.kind_id, events.id & #{EventId::SEVERITY_MASK}, events.source_id, events.body, events.extra, " \
+        "events.spans".freeze
 
       # @param access [Access] the rows
       # @param kinds [Kinds]
@@ -13,8 +15,8 @@ module Northdrift
         @kinds = kinds
       end
 
-      # @return [Array(Integer, Hash{String=>Hash{String=>Integer}})] events, and events by field and value, each value as
-      #   it stands in the text
+      # @return [Array(Integer, Hash{String=>Hash{String=>Integer}})] events, and events by field and value, each value
+      #   as it stands in the text
       def count
         @fields = Hash.new { |fields, name| fields[name] = Hash.new(0) }
         kinds = Hash.new(0)
@@ -45,7 +47,10 @@ module Northdrift
         counters.each do |values|
           start = places[at += 2]
           size = places[at + 1]
-          values[start >= end_of_body && size.positive? ? extra.byteslice(start - end_of_body, size) : body.byteslice(start, size)] += 1
+          values[
+            start >= end_of_body && size.positive? ? extra.byteslice(start - end_of_body,
+                                                                     size) : body.byteslice(start, size)
+          ] += 1
         end
       end
 
@@ -55,7 +60,11 @@ module Northdrift
 
       # What all lines of a kind, a severity or a source share.
       def constants(kinds, severities, sources)
-        kinds.each { |id, n| @kinds[id].constants.each { |name, value| Array(value).each { |one| @fields[name][one.to_s] += n } unless @kinds[id].index(name) } }
+        kinds.each do |id, n|
+          @kinds[id].constants.each do |name, value|
+            Array(value).each { |one| @fields[name][one.to_s] += n } unless @kinds[id].index(name)
+          end
+        end
         severities.each_with_index { |n, code| @fields["severity"][Severity.name(code)] += n if n.positive? }
         names = Source.where(id: sources.keys).pluck(:id, :name).to_h
         sources.each { |id, n| @fields["source"][names[id] || "?"] += n }

@@ -22,7 +22,8 @@ module Northdrift
       # @!attribute distinct [Integer] values; at least so many when `cut`
       # @!attribute cut [Boolean] whether there were too many values to keep all
       # @!attribute values [Array<Value>] commonest first
-      # @!attribute numbers [Hash, nil] of numeric fields: min, median, p95, max, unit, and edges and counts of a histogram
+      # @!attribute numbers [Hash, nil] of numeric fields: min, median, p95, max, unit, and edges and counts of a
+      #   histogram
       # @!attribute difference [Float, nil] bits, see {Measure::Divergence}; nil when there is nothing to set it against
       Field = Struct.new(:name, :type, :events, :distinct, :cut, :values, :numbers, :difference)
       # @!attribute before [Integer, nil] events on the other side, and `expected` the same at this side's length
@@ -49,7 +50,8 @@ module Northdrift
         fields.sort_by { |field| [-(field.difference || -1), -field.events, field.name] }
       end
 
-      # @return [Integer] other lines of the window that the question's were set against; 0 when they are compared, or all
+      # @return [Integer] other lines of the window that the question's were set against; 0 when they are compared, or
+      #   all
       attr_reader :other_total
 
       private
@@ -91,7 +93,9 @@ module Northdrift
         events = [values.values.sum, @total].min
         shown = values.reject { |value, _| value == REST }
         type, numbers = Measure::Summary.of(name, shown)
-        Field.new(name, type, events, shown.size, @cut.include?(name), top(shown, others), numbers, difference(values, others))
+        Field.new(
+          name, type, events, shown.size, @cut.include?(name), top(shown, others), numbers, difference(values, others)
+        )
       end
 
       def top(values, others)
@@ -106,7 +110,11 @@ module Northdrift
       def difference(values, others)
         return if others.empty? || values.empty?
 
-        apart = [values, others].flat_map { |counts| counts.max_by(TOLD_APART) { |_, n| n }.select { |_, n| n > 1 }.map(&:first) }.uniq - [REST]
+        apart =
+          [values, others].flat_map do |counts|
+            counts.max_by(TOLD_APART) { |_, n| n }.select { |_, n| n > 1 }.map(&:first)
+          end
+            .uniq - [REST]
         sides = [[values, @total], [others, @other_total]].map do |counts, total|
           told = apart.to_h { |value| [value, counts.fetch(value, 0)] }
           all = counts.values.sum

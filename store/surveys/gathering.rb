@@ -28,13 +28,18 @@ module Northdrift
         @in_text = Hash.new { |known, field| known[field] = in_text?(field) }
       end
 
-      # @return [Hash] "lines", "measured" (lines that have a value), "unit", and "groups": gatherings by step and values of the fields
+      # @return [Hash] "lines", "measured" (lines that have a value), "unit", and "groups": gatherings by step and
+      #   values of the fields
       def count(start_us, step_us)
         way = @clause.way
         groups = {}
         lines = measured = 0
         unit = nil
-        Scan.each(@access, "events.id, events.kind_id, events.template_id, events.source_id, #{@clause.fields.any? { |field| @in_text[field] } ? TEXT : NO_TEXT}") do |row|
+        Scan.each(
+          @access,
+          "events.id, events.kind_id, events.template_id, events.source_id, " \
+          "#{@clause.fields.any? { |field| @in_text[field] } ? TEXT : NO_TEXT}"
+        ) do |row|
           lines += 1
           value = way.field ? value(row, @clause.field) : nil
           if value && way.numeric
@@ -54,7 +59,10 @@ module Northdrift
 
       private
 
-      def in_text?(field) = !OUTSIDE.key?(field) && !(@kinds.none? { |kind| kind.index(field) || kind.index(Packer::LOOSE) } && field != "message")
+      def in_text?(field)
+        !OUTSIDE.key?(field) &&
+          !(@kinds.none? { |kind| kind.index(field) || kind.index(Packer::LOOSE) } && field != "message")
+      end
 
       # @return [String, nil]
       def value(row, field)

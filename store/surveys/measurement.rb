@@ -27,7 +27,9 @@ module Northdrift
         return unless clause.step_us
 
         @step_us = clause.step_us.zero? ? Measure::Steps.size(question.from_us, question.to_us, STEPS) : clause.step_us
-        raise Error, "per #{@step_us / 1e6} s makes too many steps of this window; per auto finds one that fits" if (question.to_us - question.from_us) / @step_us > 5000
+        if (question.to_us - question.from_us) / @step_us > 5000
+          raise Error, "per #{@step_us / 1e6} s makes too many steps of this window; per auto finds one that fits"
+        end
 
         @start_us = Measure::Steps.start(question.from_us, @step_us, utc_offset: utc_offset)
       end
@@ -70,16 +72,21 @@ module Northdrift
 
       # @return [Hash{Array=>Hash{Integer=>Object}}] gatherings by step, by values of the fields
       def by_group
-        @by_group ||= @groups.each_with_object({}) { |((step, *by), gathered), found| (found[by] ||= {})[step] = gathered }
+        @by_group ||=
+          @groups.each_with_object({}) { |((step, *by), gathered), found| (found[by] ||= {})[step] = gathered }
       end
 
       def ranked
-        @ranked ||= by_group.map { |by, gathered| [by, group(by, gathered)] }
-                            .sort_by { |by, one| [by.include?(Gathering::OTHER) ? 1 : 0, -(one.value || 0), by.map(&:to_s)] }
+        @ranked ||=
+          by_group
+            .map { |by, gathered| [by, group(by, gathered)] }
+            .sort_by { |by, one| [by.include?(Gathering::OTHER) ? 1 : 0, -(one.value || 0), by.map(&:to_s)] }
       end
 
       def join_all(groups)
-        groups.each_with_object({}) { |steps, all| steps.each { |step, gathered| all[step] = all.key?(step) ? joined([all[step], gathered]) : gathered } }
+        groups.each_with_object({}) do |steps, all|
+          steps.each { |step, gathered| all[step] = all.key?(step) ? joined([all[step], gathered]) : gathered }
+        end
       end
 
       # Joining may use up what it is given.

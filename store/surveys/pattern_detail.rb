@@ -2,7 +2,8 @@
 
 module Northdrift
   module Store
-    # One pattern of a question's lines, opened: what stands in its open places, and which patterns come at the same time.
+    # One pattern of a question's lines, opened: what stands in its open places, and which patterns come at the same
+    # time.
     class PatternDetail
       # Values kept of a place.
       MOST_VALUES = 100_000
@@ -38,7 +39,9 @@ module Northdrift
           @total += lines
           places.each_with_index do |values, index|
             known = @places[index] ||= {}
-            values.each { |value, n| known[value] = (known[value] || 0) + n if known.key?(value) || known.size < MOST_VALUES }
+            values.each do |value, n|
+              known[value] = (known[value] || 0) + n if known.key?(value) || known.size < MOST_VALUES
+            end
           end
         end
       end

@@ -5,8 +5,8 @@ module Northdrift
     # The lines of a question condensed to patterns, and, where a second window is given, how each changed against it.
     class PatternTable < Survey
       STEPS = 48
-      # A change by less than this factor stands behind larger ones, however sure it is: of a thousand lines a tenth more is
-      # certain, and explains nothing.
+      # A change by less than this factor stands behind larger ones, however sure it is: of a thousand lines a tenth
+      # more is certain, and explains nothing.
       SLIGHT = 2
 
       # @!attribute id [Integer]
@@ -22,11 +22,13 @@ module Northdrift
       # @!attribute log_p [Float, nil] natural logarithm of the adjusted p-value of the change
       # @!attribute change [String, nil] new, gone, more, less or same
       # @!attribute first_time [Boolean, nil] whether no line before the window has the pattern
-      # @!attribute with [Integer, nil] pattern that it comes together with, where both are new or more: the first to appear
-      #   stands for all
-      Row = Struct.new(:id, :text, :lines, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change, :first_time, :with) do
-        alias_method :events, :lines
-      end
+      # @!attribute with [Integer, nil] pattern that it comes together with, where both are new or more: the first to
+      #   appear stands for all
+      Row =
+        Struct.new(
+          :id, :text, :lines, :severities, :steps, :first_id, :last_id, :machines, :before, :expected, :log_p, :change,
+          :first_time, :with
+        ) { alias_method :events, :lines }
 
       # @return [Integer] microseconds of a step, and where the first starts
       attr_reader :step_us, :start_us
@@ -41,23 +43,26 @@ module Northdrift
         @earlier = {}
       end
 
-      # @return [Array<Row>] the most surprising first when compared, the commonest otherwise; those that come together stand
-      #   together
+      # @return [Array<Row>] the most surprising first when compared, the commonest otherwise; those that come together
+      #   stand together
       def rows
         compare if @against
-        rows = @rows.values.sort_by { |row| [slight?(row) ? 1 : 0, row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id] }
+        rows =
+          @rows.values.sort_by do |row|
+            [slight?(row) ? 1 : 0, row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id]
+          end
         @against ? folded(rows) : rows
       end
 
       # Patterns that come at the same time as one of them.
       # @param id [Integer]
-      # @return [Array<Array(Row, Integer, Float, Float)>] with how many steps of time they share, how many they would by
-      #   chance, and the p-value; the most certain first
+      # @return [Array<Array(Row, Integer, Float, Float)>] with how many steps of time they share, how many they would
+      #   by chance, and the p-value; the most certain first
       def together(id)
         mask = Compare::Coincidence.bits(@rows.fetch(id) { return [] }.steps)
         others = @rows.values.reject { |row| row.id == id || row.lines.zero? }
         others.map { |row| [row, *Compare::Coincidence.of(mask, Compare::Coincidence.bits(row.steps), STEPS)] }
-              .select { |*, p| p < Compare::Coincidence::CHANCE / others.size }.sort_by { |row, *, p| [p, row.id] }
+          .select { |*, p| p < Compare::Coincidence::CHANCE / others.size }.sort_by { |row, *, p| [p, row.id] }
       end
 
       # @return [Integer] lines
@@ -91,7 +96,11 @@ module Northdrift
       def folded(rows)
         louder = rows.select { |row| %w[new more].include?(row.change) }
         places = Compare::Coincidence.groups(louder.map { |row| Compare::Coincidence.bits(row.steps) }, STEPS)
-        groups = louder.each_with_index.group_by { |_, index| places[index] }.transform_values { |members| members.map(&:first).sort_by(&:first_id) }
+        groups =
+          louder
+            .each_with_index
+            .group_by { |_, index| places[index] }
+            .transform_values { |members| members.map(&:first).sort_by(&:first_id) }
         groups.each_value { |head, *rest| rest.each { |row| row.with = head.id } && head.with = nil }
         led = groups.to_h { |place, members| [louder[place], members] }
         rows.flat_map { |row| led.fetch(row) { louder.include?(row) ? [] : [row] } }
@@ -123,15 +132,25 @@ module Northdrift
         [[against_window, Compare::Rates.log_p(row.lines, own_us, 0, history_us)].min + Math.log(2), 0.0].min
       end
 
-      def earlier?(pattern) = @earlier.fetch(pattern) { @earlier[pattern] = seen_before?(@known.templates(pattern).join(",")) }
+      def earlier?(pattern)
+        @earlier.fetch(pattern) { @earlier[pattern] = seen_before?(@known.templates(pattern).join(",")) }
+      end
 
       def seen_before?(templates)
         hour = @question.from_us / Rollup::HOUR
-        return true if Database.value("SELECT 1 FROM template_counts WHERE template_id IN (#{templates}) AND hour < ? LIMIT 1", [hour])
+        if Database.value(
+          "SELECT 1 FROM template_counts WHERE template_id IN (#{templates}) AND hour < ? LIMIT 1", [hour]
+        )
+          return true
+        end
 
         # The hour that the window starts in.
-        Database.value("SELECT 1 FROM events WHERE id >= ? AND id < ? AND template_id IN (#{templates}) LIMIT 1",
-                       [EventId.first(hour * Rollup::HOUR), EventId.first(@question.from_us)]) ? true : false
+        if Database.value("SELECT 1 FROM events WHERE id >= ? AND id < ? AND template_id IN (#{templates}) LIMIT 1",
+                          [EventId.first(hour * Rollup::HOUR), EventId.first(@question.from_us)])
+          true
+        else
+          false
+        end
       end
     end
   end

@@ -11,7 +11,10 @@ module Northdrift
 
       # @return [Integer] about how many events a window has, told by its minutes
       def events(from_us, to_us)
-        Database.value("SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?", [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]).to_i
+        Database.value(
+          "SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?",
+          [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]
+        ).to_i
       end
 
       # @param from_us [Integer]
@@ -19,8 +22,12 @@ module Northdrift
       # @param size [Integer] events of a piece
       # @return [Array<Array(Integer, Integer)>] windows of whole minutes that have about as many events each
       def of(from_us, to_us, size: SIZE)
-        minutes = Database.rows("SELECT minute, n FROM (SELECT minute, sum(n) AS n FROM minute_counts WHERE minute BETWEEN ? AND ? GROUP BY minute) ORDER BY minute",
-                                [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE])
+        minutes =
+          Database.rows(
+            "SELECT minute, n FROM (SELECT minute, sum(n) AS n FROM minute_counts WHERE minute BETWEEN ? AND ? GROUP " \
+            "BY minute) ORDER BY minute",
+            [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]
+          )
         cuts = []
         events = 0
         minutes.each do |minute, n|

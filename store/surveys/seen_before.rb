@@ -23,7 +23,10 @@ module Northdrift
         @templates = KnownPatterns.current.templates(pattern).join(",")
         @ahead = utc_offset / 3600
         @today = ((moment_us / Rollup::HOUR) + @ahead) / DAY_HOURS
-        counts = Database.rows("SELECT hour, sum(n) FROM template_counts WHERE template_id IN (#{@templates}) GROUP BY hour ORDER BY hour")
+        counts =
+          Database.rows(
+            "SELECT hour, sum(n) FROM template_counts WHERE template_id IN (#{@templates}) GROUP BY hour ORDER BY hour"
+          )
         @total = counts.sum(&:last)
         @days = Array.new(DAYS, 0)
         @hours = Array.new(DAY_HOURS, 0)

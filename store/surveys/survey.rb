@@ -2,11 +2,11 @@
 
 module Northdrift
   module Store
-    # Work over all events of a question, and of the one it is compared with, piece by piece in random order: what has been
-    # taken in so far is at any time a fair sample, and can be shown.
+    # Work over all events of a question, and of the one it is compared with, piece by piece in random order: what has
+    # been taken in so far is at any time a fair sample, and can be shown.
     #
-    # A survey says which task of {Question} does a piece (`task`), what it is given (`options`), and takes its results in
-    # (`take`, with the side and the job).
+    # A survey says which task of {Question} does a piece (`task`), what it is given (`options`), and takes its results
+    # in (`take`, with the side and the job).
     class Survey
       # Pieces of each side, so that the first answers come early; none smaller or larger than these.
       PIECES = 16

@@ -20,12 +20,17 @@ module Northdrift
         return [{}, {}] if @kinds.none?
 
         table, where = @access.parts(row: true)
-        step = "min((((events.id >> #{EventId::TIME_BITS}) - #{start_us / EventId::MILLISECOND}) / #{[step_us / EventId::MILLISECOND, 1].max}), #{STEPS - 1})"
+        step =
+          "min((((events.id >> #{EventId::TIME_BITS}) - #{start_us / EventId::MILLISECOND}) / " \
+          "#{[step_us / EventId::MILLISECOND, 1].max}), #{STEPS - 1})"
         key = "(events.template_id * #{SEVERITIES} + (events.id & #{EventId::SEVERITY_MASK})) * #{STEPS} + #{step}"
-        counts = Database.rows("SELECT #{key}, count(*), min(events.id), max(events.id) #{table} #{where} GROUP BY 1", @access.binds).to_h do |number, n, first, last|
-          rest, at = number.divmod(STEPS)
-          [[rest / SEVERITIES, rest % SEVERITIES, at], [n, first, last]]
-        end
+        counts =
+          Database
+            .rows("SELECT #{key}, count(*), min(events.id), max(events.id) #{table} #{where} GROUP BY 1", @access.binds)
+            .to_h do |number, n, first, last|
+              rest, at = number.divmod(STEPS)
+              [[rest / SEVERITIES, rest % SEVERITIES, at], [n, first, last]]
+            end
         [counts, machines(table, where)]
       end
 
@@ -36,10 +41,16 @@ module Northdrift
         numbers = names.each_with_index.to_h
         Lanes.tell(@kinds.to_h { |kind| [kind.id, numbers[kind.machine]] })
         found = {}
-        Database.rows("SELECT DISTINCT events.template_id * #{names.size} + lanes.lane #{table} JOIN temp.lanes ON lanes.kind = events.kind_id #{where}", @access.binds).each do |(number)|
-          template, lane = number.divmod(names.size)
-          (found[template] ||= []) << names[lane]
-        end
+        Database
+          .rows(
+            "SELECT DISTINCT events.template_id * #{names.size} + lanes.lane #{table} JOIN temp.lanes ON lanes.kind " \
+            "= events.kind_id #{where}",
+            @access.binds
+          )
+          .each do |(number)|
+            template, lane = number.divmod(names.size)
+            (found[template] ||= []) << names[lane]
+          end
         found
       end
     end

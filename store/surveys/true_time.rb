@@ -2,8 +2,8 @@
 
 module Northdrift
   module Store
-    # The lines of a question in the order in which they happened, where some clocks are known to be off. The window is one
-    # of true time, too.
+    # The lines of a question in the order in which they happened, where some clocks are known to be off. The window is
+    # one of true time, too.
     class TrueTime
       # @!attribute machine [String]
       # @!attribute from_us [Integer] the stretch of the machine's own time that it holds for; to is not included
@@ -27,7 +27,10 @@ module Northdrift
 
       # @return [Integer] microseconds UTC at which an event truly happened
       def of(event)
-        shift = @shifts.find { |one| one.machine == event.machine && event.time_us >= one.from_us && event.time_us < one.to_us }
+        shift =
+          @shifts.find do |one|
+            one.machine == event.machine && event.time_us >= one.from_us && event.time_us < one.to_us
+          end
         event.time_us + (shift ? shift.by_us : 0)
       end
 
@@ -55,12 +58,21 @@ module Northdrift
         edges = [*mine.flat_map { |shift| [shift.from_us, shift.to_us] }, @question.from_us, @question.to_us].uniq.sort
         [nil, *edges, nil].each_cons(2).filter_map do |from_us, to_us|
           by_us = mine.find { |shift| from_us && from_us >= shift.from_us && from_us < shift.to_us }&.by_us.to_i
-          within(machine, [from_us, @question.from_us - by_us].compact.max, [to_us, @question.to_us - by_us].compact.min, by_us)
+          within(
+            machine, [from_us, @question.from_us - by_us].compact.max, [to_us, @question.to_us - by_us].compact.min,
+            by_us
+          )
         end
       end
 
       def within(machine, from_us, to_us, by_us)
-        Group.new(Question.new(**@question.spec, chips: [*@question.spec[:chips], is(machine)], from_us: from_us, to_us: to_us), by_us) if to_us > from_us
+        return unless to_us > from_us
+
+        Group.new(
+          Question.new(
+            **@question.spec, chips: [*@question.spec[:chips], is(machine)], from_us: from_us, to_us: to_us
+          ), by_us
+        )
       end
 
       def is(machine) = "host.name = \"#{machine.gsub(/["\\]/) { |char| "\\#{char}" }}\""
@@ -74,13 +86,23 @@ module Northdrift
       def key(event) = [of(event), event.id]
 
       def forward(place, limit)
-        found = gather(limit) { |group, size| group.question.page(after: place && (EventId.first(place[0] - group.by_us) - 1), limit: size) }
+        found =
+          gather(limit) do |group, size|
+            group.question.page(after: place && (EventId.first(place[0] - group.by_us) - 1), limit: size)
+          end
         found = found.select { |event| (key(event) <=> place) == 1 } if place
         Question::Page.new(found.first(limit), !place.nil?, found.size > limit)
       end
 
       def backward(place, limit)
-        found = gather(limit) { |group, size| place ? group.question.page(before: EventId.first(place[0] - group.by_us + EventId::MILLISECOND), limit: size) : group.question.page(last: true, limit: size) }
+        found =
+          gather(limit) do |group, size|
+            if place
+              group.question.page(before: EventId.first(place[0] - group.by_us + EventId::MILLISECOND), limit: size)
+            else
+              group.question.page(last: true, limit: size)
+            end
+          end
         found = found.select { |event| (key(event) <=> place) == -1 } if place
         Question::Page.new(found.last(limit), found.size > limit, !place.nil?)
       end

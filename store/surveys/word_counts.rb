@@ -80,7 +80,9 @@ module Northdrift
 
       def cut(part) = @cut[part] ||= tokens(part).uniq.select { |token| telling?(token) }
 
-      def telling?(token) = @telling.fetch(token) { @telling[token] = Words::Common.telling?(token) && !@names.include?(token) }
+      def telling?(token)
+        @telling.fetch(token) { @telling[token] = Words::Common.telling?(token) && !@names.include?(token) }
+      end
 
       def tokens(text) = text.ascii_only? ? text.downcase.tr(BETWEEN, " ").split : Text.utf8(text).downcase.scan(TOKENS)
     end

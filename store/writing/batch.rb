@@ -74,12 +74,32 @@ module Northdrift
 
       # Numbers travel packed, texts joined: few objects, whatever the number of events.
       def marshal_dump
-        [@times.pack(LARGE), @severities.pack("C*"), @kinds.pack(SMALL), @templates.pack(SMALL), @lines.pack(LARGE), @offsets.pack(LARGE), *joined(@heads), *joined(@bodies),
-         *joined(@spans), @extras.each_with_index.filter_map { |extra, index| extra && [index, extra] }, @index_texts, @happenings, @bytes]
+        [
+          @times.pack(LARGE), @severities.pack("C*"), @kinds.pack(SMALL), @templates.pack(SMALL), @lines.pack(LARGE),
+          @offsets.pack(LARGE), *joined(@heads), *joined(@bodies), *joined(@spans),
+          @extras.each_with_index.filter_map { |extra, index| extra && [index, extra] }, @index_texts, @happenings,
+          @bytes
+        ]
       end
 
       def marshal_load(data)
-        times, severities, kinds, templates, lines, offsets, head_sizes, heads, body_sizes, bodies, span_sizes, spans, extras, @index_texts, @happenings, @bytes = data
+        times,
+        severities,
+        kinds,
+        templates,
+        lines,
+        offsets,
+        head_sizes,
+        heads,
+        body_sizes,
+        bodies,
+        span_sizes,
+        spans,
+        extras,
+        @index_texts,
+        @happenings,
+        @bytes =
+          data
         @times = times.unpack(LARGE)
         @severities = severities.bytes
         @kinds = kinds.unpack(SMALL)

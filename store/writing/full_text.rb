@@ -11,7 +11,8 @@ module Northdrift
           CASE WHEN id & #{EventId::SEVERITY_MASK} <= #{IndexText::MARKED.end} THEN ' #{IndexText::SEVERITY}' || (id & #{EventId::SEVERITY_MASK}) ELSE '' END
       SQL
       PLAIN = format(TEXT, text: "body")
-      SUBSTITUTED = format(TEXT, text: "coalesce((SELECT text FROM temp.index_texts WHERE index_texts.id = events.id), body)")
+      SUBSTITUTED =
+        format(TEXT, text: "coalesce((SELECT text FROM temp.index_texts WHERE index_texts.id = events.id), body)")
 
       RECOMPUTED = format(TEXT, text: "northdrift_index_text(#{Functions::BODY}, #{Functions::EXTRA})")
 
@@ -23,19 +24,29 @@ module Northdrift
       # @param binds [Array]
       def add(batches, ids, predicate, binds)
         text = substitute(batches, ids) ? SUBSTITUTED : PLAIN
-        Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE #{predicate} ORDER BY id", binds)
+        Database.rows(
+          "INSERT INTO lines (rowid, text) SELECT id, #{text} FROM events WHERE #{predicate} ORDER BY id", binds
+        )
       end
 
       # Fills in events one by one, from what is in the table.
       # @param predicate [String] names events that are not in the index
       # @param binds [Array]
-      def refill(predicate, binds) = Database.rows("INSERT INTO lines (rowid, text) SELECT id, #{RECOMPUTED} FROM events WHERE #{predicate} ORDER BY id", binds)
+      def refill(predicate, binds)
+        Database.rows(
+          "INSERT INTO lines (rowid, text) SELECT id, #{RECOMPUTED} FROM events WHERE #{predicate} ORDER BY id", binds
+        )
+      end
 
       # A contentless table has to be told what it was given.
       # @param predicate [String] names events that are still in the table
       # @param binds [Array]
       def delete(predicate, binds)
-        Database.rows("INSERT INTO lines (lines, rowid, text) SELECT 'delete', id, #{RECOMPUTED} FROM events WHERE #{predicate} ORDER BY id", binds)
+        Database.rows(
+          "INSERT INTO lines (lines, rowid, text) SELECT 'delete', id, #{RECOMPUTED} FROM events WHERE #{predicate} " \
+          "ORDER BY id",
+          binds
+        )
       end
 
       def substitute(batches, ids)

@@ -6,16 +6,22 @@ module Northdrift
     module IntakeRules
       # Lines that are kept of what a rule turned away.
       KEPT = 200
-      TURNED_AWAY = "INSERT INTO turned_away (rule_id, time_us, severity, machine, service, message) VALUES (?, ?, ?, ?, ?, ?)"
+      TURNED_AWAY =
+        "INSERT INTO turned_away (rule_id, time_us, severity, machine, service, message) VALUES (?, ?, ?, ?, ?, ?)"
 
       # A line that a noise rule turned away; only this is kept of it.
       TurnedAway = Struct.new(:id, :rule, :time_us, :severity, :machine, :service, :message) do
         # @return [Find::Matcher::Subject]
         def subject
-          Find::Matcher::Subject.new(severity, message, machine, service, message, -> { message }, -> { { "host.name" => machine, "service.name" => service }.compact })
+          Find::Matcher::Subject.new(
+            severity, message, machine, service, message, -> { message },
+            -> { { "host.name" => machine, "service.name" => service }.compact }
+          )
         end
       end
-      AWAY = "SELECT away.id, rules.name, time_us, severity, machine, service, message FROM turned_away AS away JOIN noise_rules AS rules ON rules.id = rule_id"
+      AWAY =
+        "SELECT away.id, rules.name, time_us, severity, machine, service, message FROM turned_away AS away JOIN " \
+        "noise_rules AS rules ON rules.id = rule_id"
 
       module_function
 
@@ -24,23 +30,38 @@ module Northdrift
 
       # @param since [Integer] id after which they are wanted
       # @return [Array<TurnedAway>] in order of their coming
-      def turned_away(since) = Database.rows("#{AWAY} WHERE away.id > ? ORDER BY away.id LIMIT #{KEPT}", [since]).map { |row| TurnedAway.new(*row) }
+      def turned_away(since)
+        Database
+          .rows("#{AWAY} WHERE away.id > ? ORDER BY away.id LIMIT #{KEPT}", [since])
+          .map { |row| TurnedAway.new(*row) }
+      end
 
       # @return [Array<TurnedAway>] the latest that a rule took, the latest first
-      def latest(rule_id) = Database.rows("#{AWAY} WHERE rule_id = ? ORDER BY away.id DESC", [rule_id]).map { |row| TurnedAway.new(*row) }
+      def latest(rule_id)
+        Database.rows("#{AWAY} WHERE rule_id = ? ORDER BY away.id DESC", [rule_id]).map { |row| TurnedAway.new(*row) }
+      end
 
       # @param now_us [Integer]
       # @param noise [Boolean] whether noise rules are wanted too
       # @return [Hash{String=>Object}] and under "logbook", what {Logbook::Catalogue.of} takes
       def definition(now_us, noise: true)
         rules = noise ? NoiseRule.present.where(action: %w[drop thin]).select { |rule| rule.holds?(now_us) } : []
-        definition = { "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition), "logbook" => LogbookSwitch.definition }
+        definition = {
+          "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition),
+          "logbook" => LogbookSwitch.definition
+        }
         # It travels with every batch of lines, so only where it is asked for.
-        definition["fleet"] = Fleet.current.said if conditions(definition).any? { |find| Fleet::FIELDS.any? { |name| find.include?(name) } }
+        definition["fleet"] = Fleet.current.said if conditions(definition).any? do |find|
+          Fleet::FIELDS.any? { |name| find.include?(name) }
+        end
         definition
       end
 
-      def conditions(definition) = [*definition["parsers"], *definition["noise"], *definition["logbook"]["own"]].map { |rule| (rule["find"] || rule[:find]).to_s }
+      def conditions(definition)
+        [*definition["parsers"], *definition["noise"], *definition["logbook"]["own"]].map do |rule|
+          (rule["find"] || rule[:find]).to_s
+        end
+      end
       private_class_method :conditions
 
       # Counts what was turned away; called within a write transaction.
@@ -50,7 +71,11 @@ module Northdrift
         taken.each do |id, (lines, bytes, latest)|
           NoiseRule.where(id: id).update_all(["lines = lines + ?, bytes = bytes + ?", lines, bytes])
           latest.each { |line| Database.rows(TURNED_AWAY, [id, *line]) }
-          Database.rows("DELETE FROM turned_away WHERE rule_id = ? AND id <= (SELECT max(id) FROM turned_away WHERE rule_id = ?) - ?", [id, id, KEPT])
+          Database.rows(
+            "DELETE FROM turned_away WHERE rule_id = ? AND id <= (SELECT max(id) FROM turned_away WHERE rule_id = ?) " \
+            "- ?",
+            [id, id, KEPT]
+          )
         end
       end
     end

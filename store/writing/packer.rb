@@ -37,7 +37,8 @@ module Northdrift
         add(event.bare.tap { |bare| bare.stumbled("the packing of its values", error) }, batch)
       end
 
-      # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern} takes them
+      # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern}
+      #   takes them
       def fresh_kinds = @fresh.tap { @fresh = [] }
 
       # @return [Array<Array(Integer, String)>] number and text of the templates that are new since the last call
@@ -67,8 +68,11 @@ module Northdrift
           from = place if place < body.bytesize
         end
         nul = body.include?(NUL) || extra&.include?(NUL)
-        batch.add(event.time_us, event.severity, kind(event, fields, key, nul), template(event.message), event.line_number, event.offset,
-                  at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body, extra, Spans.pack(places), index_text(body, extra))
+        batch.add(
+          event.time_us, event.severity, kind(event, fields, key, nul), template(event.message), event.line_number,
+          event.offset, at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body, extra, Spans.pack(places),
+          index_text(body, extra)
+        )
       end
 
       # @return [Integer] number of the message's template
@@ -107,7 +111,10 @@ module Northdrift
       end
 
       def loose(fields)
-        { LOOSE => Oj.dump(fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }, mode: :strict) }
+        {
+          LOOSE =>
+            Oj.dump(fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }, mode: :strict)
+        }
       end
 
       def type(value)
@@ -119,11 +126,13 @@ module Northdrift
         end
       end
 
-      # @param key [String] names and types of the fields; gains all else that the kind is made of. No name has a control
-      #   character, so that nothing else has the same key. Text is hashed several times faster than a list of objects.
+      # @param key [String] names and types of the fields; gains all else that the kind is made of. No name has a
+      #   control character, so that nothing else has the same key. Text is hashed several times faster than a list of
+      #   objects.
       # @return [Integer] number of the event's kind
       def kind(event, fields, key, nul)
-        key << "\1" << event.machine.to_s << "\0" << event.service.to_s << "\0" << event.reader.name << "\0" << event.ending
+        key << "\1" << event.machine.to_s << "\0" << event.service.to_s << "\0" << event.reader.name << "\0" <<
+          event.ending
         event.inferred.each { |what| key << what.name }
         key << "\1" << event.note if event.note
         key << "\2" unless event.stamped

@@ -2,8 +2,9 @@
 
 module Northdrift
   module Store
-    # Lines on their way to relays. An entry is written in the transaction that writes its lines: what was acknowledged to its
-    # sender will be sent on, whatever is killed meanwhile. All relays share the queue; each has its own position.
+    # Lines on their way to relays. An entry is written in the transaction that writes its lines: what was acknowledged
+    # to its sender will be sent on, whatever is killed meanwhile. All relays share the queue; each has its own
+    # position.
     module RelayQueue
       # @!attribute number [Integer]
       # @!attribute ids [Array<Integer>] of events
@@ -20,13 +21,18 @@ module Northdrift
       def add(ids)
         return if ids.empty? || Database.value("SELECT 1 FROM relays WHERE deleted_us IS NULL LIMIT 1").nil?
 
-        ids.each_slice(MOST) { |some| Database.rows("INSERT INTO relay_queue (lines, ids) VALUES (?, ?)", [some.size, some.pack(PACKED)]) }
+        ids.each_slice(MOST) do |some|
+          Database.rows("INSERT INTO relay_queue (lines, ids) VALUES (?, ?)", [some.size, some.pack(PACKED)])
+        end
       end
 
       # @param position [Integer]
       # @return [Entry, nil] the next one behind it
       def after(position)
-        number, ids = Database.rows("SELECT number, ids FROM relay_queue WHERE number > ? ORDER BY number LIMIT 1", [position]).first
+        number, ids =
+          Database.rows(
+            "SELECT number, ids FROM relay_queue WHERE number > ? ORDER BY number LIMIT 1", [position]
+          ).first
         number && Entry.new(number, ids.unpack(PACKED))
       end
 
@@ -34,10 +40,17 @@ module Northdrift
       def last = Database.value("SELECT coalesce((SELECT seq FROM sqlite_sequence WHERE name = 'relay_queue'), 0)")
 
       # @return [Integer]
-      def lines_after(position) = Database.value("SELECT coalesce(sum(lines), 0) FROM relay_queue WHERE number > ?", [position])
+      def lines_after(position)
+        Database.value("SELECT coalesce(sum(lines), 0) FROM relay_queue WHERE number > ?", [position])
+      end
 
       # Takes out what all relays have.
-      def tidy = Database.rows("DELETE FROM relay_queue WHERE number <= coalesce((SELECT min(position) FROM relays WHERE deleted_us IS NULL), (SELECT max(number) FROM relay_queue))")
+      def tidy
+        Database.rows(
+          "DELETE FROM relay_queue WHERE number <= coalesce((SELECT min(position) FROM relays WHERE deleted_us IS " \
+          "NULL), (SELECT max(number) FROM relay_queue))"
+        )
+      end
 
       # @param one [Entry]
       # @return [Array<StoredEvent>] its lines in their order; those that were forgotten meanwhile are missing

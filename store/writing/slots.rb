@@ -62,10 +62,14 @@ module Northdrift
         unknown = unknown(times, order)
         return if unknown.empty?
 
-        Database.rows(<<~SQL, [Oj.dump(unknown, mode: :strict)]).each { |millis, id| @next[millis] = id ? EventId.sequence(id) + 1 : 0 }
-          SELECT value, (SELECT max(id) FROM events WHERE id >= value << #{EventId::TIME_BITS} AND id < (value + 1) << #{EventId::TIME_BITS})
+        newest = Database.rows(<<~SQL, [Oj.dump(unknown, mode: :strict)])
+          SELECT value, (
+            SELECT max(id) FROM events
+            WHERE id >= value << #{EventId::TIME_BITS} AND id < (value + 1) << #{EventId::TIME_BITS}
+          )
           FROM json_each(?)
         SQL
+        newest.each { |millis, id| @next[millis] = id ? EventId.sequence(id) + 1 : 0 }
       end
 
       # @return [Array<Integer>] milliseconds of which it has to be asked what is taken
@@ -87,7 +91,11 @@ module Northdrift
       end
 
       def stored(millis)
-        id = Database.value("SELECT max(id) FROM events WHERE id >= ? AND id < ?", [millis << EventId::TIME_BITS, (millis + 1) << EventId::TIME_BITS])
+        id =
+          Database.value(
+            "SELECT max(id) FROM events WHERE id >= ? AND id < ?",
+            [millis << EventId::TIME_BITS, (millis + 1) << EventId::TIME_BITS]
+          )
         id ? EventId.sequence(id) + 1 : 0
       end
     end

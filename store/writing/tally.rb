@@ -2,12 +2,12 @@
 
 module Northdrift
   module Store
-    # Counts of the events of one transaction, on their way into the roll-ups. They are counted here while all that is counted
-    # is at hand: grouping the rows once they are written takes six times as long.
+    # Counts of the events of one transaction, on their way into the roll-ups. They are counted here while all that is
+    # counted is at hand: grouping the rows once they are written takes six times as long.
     class Tally
       SEVERITY = EventId::SEVERITY_BITS
-      # Steps of time count from here on, so that none is negative: stamps have years from 1 to 9999. Kinds and templates are fewer than
-      # 2^24, so that a key of three parts is one machine word.
+      # Steps of time count from here on, so that none is negative: stamps have years from 1 to 9999. Kinds and
+      # templates are fewer than 2^24, so that a key of three parts is one machine word.
       TIME_BITS = 30
       FIRST = -(1 << (TIME_BITS - 1))
       NUMBERED = 1 << (TIME_BITS + SEVERITY)

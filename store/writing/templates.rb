@@ -18,14 +18,21 @@ module Northdrift
       # @return [Integer] id of the template, which is added when it is new
       def intern(text)
         @ids[text] ||= Database.value("SELECT id FROM templates WHERE text = ?", [text]) ||
-                       Database.value("INSERT INTO templates (text, pattern_id) VALUES (?, ?) RETURNING id", [text, pattern(text)])
+                       Database.value("INSERT INTO templates (text, pattern_id) VALUES (?, ?) RETURNING id",
+                                      [text, pattern(text)])
       end
 
       private
 
       def pattern(text)
         known = tree.place(text)
-        return known.id.tap { |id| Database.rows("UPDATE patterns SET text = ? WHERE id = ? AND text <> ?", [known.text, id, known.text]) } if known
+        if known
+          return (
+            known.id.tap do |id|
+              Database.rows("UPDATE patterns SET text = ? WHERE id = ? AND text <> ?", [known.text, id, known.text])
+            end
+          )
+        end
 
         id = Database.value("INSERT INTO patterns (text) VALUES (?) RETURNING id", [text])
         first, *others = tree.join(tree.add(id, text))
@@ -47,7 +54,11 @@ module Northdrift
         @tree = nil if version != @version
         @version = version
         @tree ||= Patterns::Tree.new.tap do |tree|
-          rows = Database.rows("SELECT patterns.id, patterns.text, templates.text FROM patterns JOIN templates ON templates.pattern_id = patterns.id ORDER BY patterns.id")
+          rows =
+            Database.rows(
+              "SELECT patterns.id, patterns.text, templates.text FROM patterns JOIN templates ON " \
+              "templates.pattern_id = patterns.id ORDER BY patterns.id"
+            )
           rows.group_by(&:first).each { |id, members| tree.add(id, members[0][1], templates: members.map(&:last)) }
         end
       end

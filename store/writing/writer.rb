@@ -13,7 +13,10 @@ module Northdrift
       # The source is the first parameter, the same for all rows.
       EVENTS = [ROWS, 1].to_h do |rows|
         values = Array.new(rows) do |row|
-          places = COLUMNS.each_with_index.map { |column, index| format(TEXTS.include?(column) ? "CAST(?%d AS TEXT)" : "?%d", (row * COLUMNS.size) + index + 2) }
+          places =
+            COLUMNS.each_with_index.map do |column, index|
+              format(TEXTS.include?(column) ? "CAST(?%d AS TEXT)" : "?%d", (row * COLUMNS.size) + index + 2)
+            end
           "(?1, #{places.join(', ')})"
         end
         [rows, "INSERT INTO events (source_id, #{COLUMNS.join(', ')}) VALUES #{values.join(', ')}"]
@@ -26,9 +29,10 @@ module Northdrift
         @patterns = Templates.new
       end
 
-      # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` and `fresh_templates` (see {Packer}), `packer` (any
-      # object; the kinds go by its numbers), `source_id`, `first_line` (lines of the source before those that the batch
-      # counts) and `settle`, which is called within the transaction with the ids of the events once their rows are there.
+      # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` and `fresh_templates` (see {Packer}),
+      # `packer` (any object; the kinds go by its numbers), `source_id`, `first_line` (lines of the source before those
+      # that the batch counts) and `settle`, which is called within the transaction with the ids of the events once
+      # their rows are there.
       #
       # The full-text index writes what it collected whenever a statement follows that could fail, so it comes last:
       # fewer and larger pieces.
@@ -57,7 +61,8 @@ module Northdrift
         ids = @slots.assign(batch, order)
         templates = templates(part)
         insert(batch, order, ids, kinds, templates, part.source_id, part.first_line)
-        by_index = order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
+        by_index =
+          order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
         tally.add(batch, by_index, kinds, templates)
         Happenings.add(batch.happenings, by_index)
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
@@ -79,7 +84,11 @@ module Northdrift
       # A predicate for the events with these ids: a range where no others lie between.
       # @return [Array(String, Array)]
       def written(ids)
-        found = Database.value("SELECT count(*) FROM (SELECT 1 FROM events WHERE id BETWEEN ? AND ? LIMIT ?)", [ids.first, ids.last, ids.size + 1])
+        found =
+          Database.value(
+            "SELECT count(*) FROM (SELECT 1 FROM events WHERE id BETWEEN ? AND ? LIMIT ?)",
+            [ids.first, ids.last, ids.size + 1]
+          )
         return ["id BETWEEN ? AND ?", [ids.first, ids.last]] if found == ids.size
 
         ["id IN (SELECT value FROM json_each(?))", [Oj.dump(ids, mode: :strict)]]

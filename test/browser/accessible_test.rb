@@ -54,12 +54,19 @@ class AccessibleTest < Northdrift::BrowserTest
     "what to compare with" => [LINES, -> { find("[data-compared]").click }, "[role=menu]"],
     "columns" => [LINES, -> { click_button "columns" }, "[role=dialog]"],
     "an export" => [LINES, -> { click_button "export" }, "[role=menu]"],
-    "a thread" => [TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("same request.id") }, "[role=dialog], [data-ladder]"],
-    "an opened pattern" => [VIEWS["patterns"].first, -> { find("[data-pattern]", match: :first).find("button[aria-expanded]", match: :first).click }, "h3"],
-    "a source to add" => ["/intake", -> { click_button "Add a source" }, "[role=dialog]"],
+    "a thread" => [
+      TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("same request.id") },
+      "[role=dialog], [data-ladder]"
+    ],
+    "an opened pattern" => [
+      VIEWS["patterns"].first,
+      -> { find("[data-pattern]", match: :first).find("button[aria-expanded]", match: :first).click }, "h3"
+    ], "a source to add" => ["/intake", -> { click_button "Add a source" }, "[role=dialog]"],
     "a machine" => ["/fleet", -> { click_button "change dns-1" }, "[role=dialog]"],
     "a relay" => ["/intake/relays", -> { click_button "Send lines on", match: :first }, "[role=dialog]"],
-    "what changed before" => [TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("what changed before") }, "[data-onset]"],
+    "what changed before" => [
+      TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("what changed before") }, "[data-onset]"
+    ]
   }.freeze
 
   { **VIEWS.transform_values { |path, there| [path, nil, there] }, **OPENED }.each do |name, (path, opening, there)|
@@ -94,13 +101,20 @@ class AccessibleTest < Northdrift::BrowserTest
 
   # @return [Array<String>] rule, place and what is to be done
   def violations(scheme)
-    page.driver.browser.execute_cdp("Emulation.setEmulatedMedia", features: [{ name: "prefers-color-scheme", value: scheme }])
+    page.driver.browser.execute_cdp(
+      "Emulation.setEmulatedMedia", features: [{ name: "prefers-color-scheme", value: scheme }]
+    )
     assert_selector "html[data-mantine-color-scheme=#{scheme}]"
-    eventually { evaluate_script("document.getAnimations().every((one) => one.playState !== 'running')") } # colours on their way
+    # colours on their way
+    eventually { evaluate_script("document.getAnimations().every((one) => one.playState !== 'running')") }
     found = page.driver.browser.execute_async_script(<<~JS, STANDARDS)
       const done = arguments[arguments.length - 1];
       axe.run(document, { runOnly: { type: "tag", values: arguments[0] }, resultTypes: ["violations"] }).then((result) => done(result.violations));
     JS
-    found.flat_map { |rule| rule["nodes"].map { |node| "#{rule['id']}: #{node['target'].join(' ')}: #{node['failureSummary'].lines.drop(1).map(&:strip).join('; ')}" } }
+    found.flat_map do |rule|
+      rule["nodes"].map do |node|
+        "#{rule['id']}: #{node['target'].join(' ')}: #{node['failureSummary'].lines.drop(1).map(&:strip).join('; ')}"
+      end
+    end
   end
 end

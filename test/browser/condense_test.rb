@@ -5,8 +5,8 @@ require_relative "support"
 require "csv"
 require "tmpdir"
 
-# What a person does who does not know the word: fields, words and measures; the thread of a line; and what is kept for the
-# next time.
+# What a person does who does not know the word: fields, words and measures; the thread of a line; and what is kept for
+# the next time.
 class CondenseBrowserTest < Northdrift::BrowserTest
   plays
 
@@ -54,7 +54,10 @@ class CondenseBrowserTest < Northdrift::BrowserTest
 
   def test_a_word_that_is_new_over_time
     stall("&view=words&with=day")
-    word = eventually { all("[data-word]", minimum: 10).first(15).find { |row| row.text.include?("timed") && row.text.include?("new") } }
+    word =
+      eventually do
+        all("[data-word]", minimum: 10).first(15).find { |row| row.text.include?("timed") && row.text.include?("new") }
+      end
     word.find("button[aria-label='timed over time']").click
     assert_selector "section[aria-label='timed over time'] [data-chart] svg path", minimum: 5
     choose("per", "minute")
@@ -77,7 +80,9 @@ class CondenseBrowserTest < Northdrift::BrowserTest
     within("[role=dialog]") { find("label", text: "true time").click }
     assert_text "weather-1 4 min 10 s behind"
     story = eventually { rows.call.then { |all| all if all.first.include?("asking weather-1") } }
-    ["asking weather-1", "crossing asked for", "crossing answered", "weather for the crossing came"].zip(story) { |words, row| assert_includes row, words }
+    ["asking weather-1", "crossing asked for", "crossing answered", "weather for the crossing came"].zip(
+      story
+    ) { |words, row| assert_includes row, words }
     find("[role=tab]", text: "Seen before").click
     assert_text(/First on .* lines in all, on \d of the 30 days/)
     find("[role=tab]", text: "In its file").click

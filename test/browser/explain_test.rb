@@ -27,14 +27,20 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     click_link "Restarts"
     within("[data-restart='gate-tar-1']") { assert_text "a kernel panic or stop error" }
     within("[data-restart='tix-app-1 bookingd']") { assert_text "want of memory" }
-    within("[data-restart='tix-db-1']") { assert_text "the audit trail of hv-1 was gathered at the time and has no word of it" }
+    within("[data-restart='tix-db-1']") do
+      assert_text "the audit trail of hv-1 was gathered at the time and has no word of it"
+    end
   end
 
   # The change is first from the booking's time-out, from the memory kill, and from the kiosk's error.
   def test_what_changed_before_the_stall
     ["%22timed+out+after%22", "%22out+of+memory%22", "%22print+voucher+failed%22"].each do |find|
       stall("&find=#{find}")
-      open_line(find.include?("voucher") ? "print voucher" : find.include?("memory") ? "Out of memory" : "timed out")
+      open_line(if find.include?("voucher")
+        "print voucher"
+      else
+        find.include?("memory") ? "Out of memory" : "timed out"
+      end)
       click_button "what changed before"
       assert_includes first_cause, "olav changed the configuration: interface vlan 40, mtu 9000 -> 1500"
     end
@@ -173,7 +179,13 @@ class FleetBrowserTest < Northdrift::BrowserTest
     left, right = %w[rtr-auk-1 hv-2].map { |name| find("[data-box='#{name}']").native.rect }
     browser = page.driver.browser
     box = find("[data-map]").native.rect
-    browser.action.move_to_location((left.x - 4).to_i.clamp(box.x.to_i + 1, 2000), (left.y - 6).to_i).click_and_hold.move_to_location((right.x + right.width).to_i, (right.y + 20).to_i).release.perform
+    browser
+      .action
+      .move_to_location((left.x - 4).to_i.clamp(box.x.to_i + 1, 2000), (left.y - 6).to_i)
+      .click_and_hold
+      .move_to_location((right.x + right.width).to_i, (right.y + 20).to_i)
+      .release
+      .perform
     assert_text "host.name in ("
     assert_text "rtr-auk-1"
   end

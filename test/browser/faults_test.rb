@@ -125,10 +125,16 @@ class FaultsTest < Northdrift::BrowserTest
     assert_selector "[data-told]", text: "olav changed the configuration", minimum: 1
     assert_no_selector "[data-told]", text: "tix-app-1"
     asked = ->(path, find) { JSON.parse(Net::HTTP.get(URI("#{place.address}#{path}?find=#{CGI.escape(find)}"))) }
-    assert_equal %w[sw-core-1 tix-app-2], asked.call("/api/logbook", machines)["happenings"].map { |one| one["machine"] }.uniq.sort
+    assert_equal %w[sw-core-1 tix-app-2],
+                 asked.call("/api/logbook", machines)["happenings"].map { |one| one["machine"] }.uniq.sort
     silent = asked.call("/api/silences", "")["silences"].map { |one| one["machine"] }.uniq
     one = silent.first
-    assert_equal [one], asked.call("/api/silences", "host.name = #{one}")["silences"].map { |found| found["machine"] }.uniq
-    assert_equal silent.sort - [one], asked.call("/api/silences", "host.name != #{one}")["silences"].map { |found| found["machine"] }.uniq.sort
+    assert_equal [one],
+                 asked.call("/api/silences", "host.name = #{one}")["silences"].map { |found| found["machine"] }.uniq
+    assert_equal silent.sort - [one],
+                 asked.call("/api/silences", "host.name != #{one}")["silences"]
+                   .map { |found| found["machine"] }
+                   .uniq
+                   .sort
   end
 end

@@ -15,8 +15,8 @@ module Northdrift
       TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text, at: at)) } }
     end
 
-    # Waits until whoever takes lines in goes by the rules that a person has made so far. It takes all of them at once: when it
-    # goes by one that was made after them, it goes by them too.
+    # Waits until whoever takes lines in goes by the rules that a person has made so far. It takes all of them at once:
+    # when it goes by one that was made after them, it goes by them too.
     def rules_hold
       word = "probe#{@probes = (@probes || 0) + 1}x#{Process.pid}"
       rule = request(Net::HTTP::Post, "/api/noise-rules", name: word, find: word, action: "drop")["id"]

@@ -13,18 +13,33 @@ class HostilePagesTest < Northdrift::BrowserTest
   MANY = (1..250).to_h { |index| ["field_#{index}", index] }
   TIME = "2026-11-22T06:12"
   LINES = [
-    JSON.generate("time" => "#{TIME}:01Z", "level" => "error", "msg" => "markup #{HARM}", "host" => HARM, "service" => HARM, "k #{HARM}" => HARM),
-    JSON.generate("time" => "#{TIME}:02Z", "msg" => "other direction \u{202E}gnp.exe\u{202C} and \u{200F}back", "user" => "\u{202E}adi"),
-    JSON.generate("time" => "#{TIME}:03Z", "msg" => "long #{'word ' * 40_000}", "value" => "x" * 50_000),
+    JSON.generate(
+      "time" => "#{TIME}:01Z", "level" => "error", "msg" => "markup #{HARM}", "host" => HARM, "service" => HARM,
+      "k #{HARM}" => HARM
+    ),
+    JSON.generate(
+      "time" => "#{TIME}:02Z", "msg" => "other direction \u{202E}gnp.exe\u{202C} and \u{200F}back",
+      "user" => "\u{202E}adi"
+    ), JSON.generate("time" => "#{TIME}:03Z", "msg" => "long #{'word ' * 40_000}", "value" => "x" * 50_000),
     JSON.generate({ "time" => "#{TIME}:04Z", "msg" => "many fields" }.merge(MANY)),
-    JSON.generate("time" => "#{TIME}:05Z", "msg" => "controls \u0000\u0007\u001B[31mred\u001B[0m\u009B5m", "k\u001B[2J" => "\u0000"),
-    JSON.generate("time" => "#{TIME}:06Z", "msg" => "combining Z\u0351\u036B\u0343\u036A\u0302\u036B\u033D\u034F\u0334\u0319\u0324\u031E\u0349\u035A\u032F\u031E\u0320\u034D and 👩‍👩‍👧‍👦 and 🇳🇴"),
-    JSON.generate("time" => "#{TIME}:07Z", "msg" => "", "only" => "fields"),
-    JSON.generate("time" => "#{TIME}:08Z", "msg" => "deep", "a" => 11.times.inject("end") { |inner, _| { "a" => inner } }),
-    JSON.generate("time" => "#{TIME}:09Z", "msg" => "names", "__proto__" => "p", "constructor" => "c", "toString" => "t", "hasOwnProperty" => "h", "" => "nameless"),
+    JSON.generate(
+      "time" => "#{TIME}:05Z", "msg" => "controls \u0000\u0007\u001B[31mred\u001B[0m\u009B5m", "k\u001B[2J" => "\u0000"
+    ),
+    JSON.generate(
+      "time" => "#{TIME}:06Z",
+      "msg" =>
+        "combining Z\u0351\u036B\u0343\u036A\u0302\u036B\u033D\u034F\u0334\u0319" \
+        "\u0324\u031E\u0349\u035A\u032F\u031E\u0320\u034D and 👩‍👩‍👧‍👦 and 🇳🇴"
+    ), JSON.generate("time" => "#{TIME}:07Z", "msg" => "", "only" => "fields"),
+    JSON.generate(
+      "time" => "#{TIME}:08Z", "msg" => "deep", "a" => 11.times.inject("end") { |inner, _| { "a" => inner } }
+    ),
+    JSON.generate(
+      "time" => "#{TIME}:09Z", "msg" => "names", "__proto__" => "p", "constructor" => "c", "toString" => "t",
+      "hasOwnProperty" => "h", "" => "nameless"
+    ),
     "#{TIME.tr('T', ' ')}:10 javascript:alert(1) http://x/\" onmouseover=\"window.harm=3 &lt;b&gt; &amp; %3Cscript%3E",
-    "#{TIME.tr('T', ' ')}:11 \xFF\xFE bytes that are no text \x80",
-    "#{TIME.tr('T', ' ')}:12 " + ("unbroken" * 5000),
+    "#{TIME.tr('T', ' ')}:11 \xFF\xFE bytes that are no text \x80", "#{TIME.tr('T', ' ')}:12 " + ("unbroken" * 5000),
     "=cmd|' /C calc'!A0", "   ", "{", "\u{FEFF}#{TIME}:13Z marked"
   ].map(&:b).freeze
   # The last four have no time, and belong to the line before them.
@@ -55,8 +70,11 @@ class HostilePagesTest < Northdrift::BrowserTest
     assert_equal 0, evaluate_script("document.querySelectorAll('img[src=x], script:not([src]):not([nonce])').length")
   end
 
-  VIEWS = ["/", "/?view=patterns", "/?view=fields", "/?view=words", "/?view=measure&measure=count+by+host.name", "/?lanes=machine", "/?find=#{URI.encode_www_form_component('"onerror"')}", "/logbook", "/logbook/restarts",
-           "/fleet", "/fleet/map", "/fleet/availability", "/intake", "/intake/unread", "/cases"].freeze
+  VIEWS = [
+    "/", "/?view=patterns", "/?view=fields", "/?view=words", "/?view=measure&measure=count+by+host.name",
+    "/?lanes=machine", "/?find=#{URI.encode_www_form_component('"onerror"')}", "/logbook", "/logbook/restarts",
+    "/fleet", "/fleet/map", "/fleet/availability", "/intake", "/intake/unread", "/cases"
+  ].freeze
 
   VIEWS.each_with_index do |path, index|
     define_method("test_view_#{index}_shows_text_as_text") do
@@ -64,7 +82,8 @@ class HostilePagesTest < Northdrift::BrowserTest
       assert_selector "main"
       assert_no_text(/counting…|Condensing/)
       assert_harmless
-      assert_operator evaluate_script("document.documentElement.scrollWidth"), :<=, 1280, "nothing makes the page wider than the window"
+      assert_operator evaluate_script("document.documentElement.scrollWidth"), :<=, 1280,
+                      "nothing makes the page wider than the window"
     end
   end
 
@@ -92,7 +111,8 @@ class HostilePagesTest < Northdrift::BrowserTest
     eventually { total == 1 }
     first("[data-line]").click
     { "__proto__" => "p", "constructor" => "c", "toString" => "t", "hasOwnProperty" => "h" }.each do |name, value|
-      assert_equal value, find("dt", text: /\A#{name}\z/).find(:xpath, "following-sibling::dd[1]").text.strip[/\A\S/], name
+      assert_equal value, find("dt", text: /\A#{name}\z/).find(:xpath, "following-sibling::dd[1]").text.strip[/\A\S/],
+                   name
     end
     open_page("/?find=#{URI.encode_www_form_component('__proto__ = p')}")
     eventually { total == 1 }

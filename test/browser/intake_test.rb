@@ -57,7 +57,13 @@ class IntakeTest < Northdrift::BrowserTest
     assert_selector "[data-feed=quay]"
   end
 
-  def send_unread(port, count, from: 0) = TCPSocket.open("127.0.0.1", port) { |socket| (from...(from + count)).each { |number| socket.puts("winch #{%w[bow stern][number % 2]} pulled #{number}kg of rope #{number % 7}") } }
+  def send_unread(port, count, from: 0)
+    TCPSocket.open("127.0.0.1", port) do |socket|
+      (from...(from + count)).each do |number|
+        socket.puts("winch #{%w[bow stern][number % 2]} pulled #{number}kg of rope #{number % 7}")
+      end
+    end
+  end
 
   def choose(*texts) = texts.each { |text| find("[data-sample] button", text: text, exact_text: true).click }
 
@@ -155,7 +161,9 @@ class IntakeTest < Northdrift::BrowserTest
     @rules.to_a.each { |id| request(Net::HTTP::Delete, "/api/noise-rules/#{id}") }
   end
 
-  def noise(find, action) = (@rules ||= []) << request(Net::HTTP::Post, "/api/noise-rules", find: find, action: action)["id"]
+  def noise(find, action)
+    (@rules ||= []) << request(Net::HTTP::Post, "/api/noise-rules", find: find, action: action)["id"]
+  end
 
   def test_a_setting_that_will_not_do_is_told_where_it_stands
     open_page("/intake")

@@ -31,7 +31,8 @@ class LogbookBrowserTest < Northdrift::BrowserTest
   def test_it_is_narrowed_by_machine_and_kind_and_the_link_keeps_that
     open_page("/logbook?machine=tix-app-1&kind=memory-kill,service-failure")
     eventually { told.size == 2 }
-    assert_equal ["bookingd (process 2217) was killed for want of memory", "bookingd.service failed: oom-kill"], all("[data-happening] span", text: /bookingd/).map(&:text).uniq.first(2)
+    assert_equal ["bookingd (process 2217) was killed for want of memory", "bookingd.service failed: oom-kill"],
+                 all("[data-happening] span", text: /bookingd/).map(&:text).uniq.first(2)
     open_page("/logbook?text=nothing%20like%20this")
     assert_text "Nothing of the kind happened."
   end

@@ -6,7 +6,8 @@ require "json"
 require "net/http"
 require "time"
 
-# Two minutes before midnight in Oslo, at the end of the day that has 25 hours there: which day it is depends on whom one asks.
+# Two minutes before midnight in Oslo, at the end of the day that has 25 hours there: which day it is depends on whom
+# one asks.
 class MidnightTest < Northdrift::BrowserTest
   plays moment: Northdrift::Worlds::MIDNIGHT
 

@@ -51,7 +51,12 @@ class NightTest < Northdrift::BrowserTest
     (first, x, top), (last, _, bottom) = labels.minmax
     height = ->(clock) { (top + ((minutes(clock) - first) * (bottom - top) / (last - first))).round }
     mouse = page.driver.browser.action
-    mouse.move_to_location(x.round, height.call(from)).click_and_hold.move_to_location(x.round, height.call(to)).release.perform
+    mouse
+      .move_to_location(x.round, height.call(from))
+      .click_and_hold
+      .move_to_location(x.round, height.call(to))
+      .release
+      .perform
   end
 
   def minutes(clock) = clock.split(":").map(&:to_i).then { |hour, minute| (hour * 60) + minute }

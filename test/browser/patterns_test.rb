@@ -26,7 +26,8 @@ class PatternsBrowserTest < Northdrift::BrowserTest
     # What timed out, what was changed, and what the memory ran out for, without a word of it known before.
     story = eventually { rows.first(5).then { |first| first if first.join.include?("first time") } }
     ["configuration changed by", "timed out", "Out of memory: Killed process"].each do |words|
-      assert story.any? { |row| row.include?(words) && row.include?("first time") }, "#{words} is not among the first five"
+      assert story.any? { |row| row.include?(words) && row.include?("first time") },
+             "#{words} is not among the first five"
     end
     # Errors that were there the day before too have sunk.
     refute(rows.first(20).any? { |row| row.include?("answered 404") || row.include?("loyalty") })

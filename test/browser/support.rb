@@ -39,9 +39,13 @@ module Northdrift
       options = Selenium::WebDriver::Chrome::Options.new(binary: BINARY)
       folder = Dir.mktmpdir("northdrift-chromium")
       Minitest.after_run { FileUtils.rm_rf(folder) }
-      [*ARGUMENTS, "--user-data-dir=#{folder}", "--window-size=#{SIZE[0]},#{SIZE[1] + 140}"].each { |argument| options.add_argument(argument) }
+      [*ARGUMENTS, "--user-data-dir=#{folder}", "--window-size=#{SIZE[0]},#{SIZE[1] + 140}"].each do |argument|
+        options.add_argument(argument)
+      end
       options.logging_prefs = { browser: "ALL" }
-      Capybara::Selenium::Driver.new(app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: DRIVER))
+      Capybara::Selenium::Driver.new(
+        app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: DRIVER)
+      )
     end
 
     # Has the pages' clock go with that of a place.
@@ -61,7 +65,8 @@ module Northdrift
     def self.shared = @shared ||= Place.new(demo: true).tap { |place| Minitest.after_run { place.stop } }
   end
 
-  # A test of the interface. Who writes has a place of its own, which is there for all tests of the class and goes with it.
+  # A test of the interface. Who writes has a place of its own, which is there for all tests of the class and goes with
+  # it.
   class BrowserTest < Minitest::Test
     include Capybara::DSL
     include Waiting
@@ -71,7 +76,9 @@ module Northdrift
       # @param demo [Boolean] in the demo world, or where there is nothing yet
       # @param shared [Boolean] with others, who only look, as these do
       # @param moment [Time] what the clock says there
-      def plays(demo: true, shared: false, moment: Worlds::MOMENT) = @plays = { demo: demo, shared: shared, moment: moment }
+      def plays(demo: true, shared: false, moment: Worlds::MOMENT)
+        @plays = { demo: demo, shared: shared, moment: moment }
+      end
 
       # @return [Place]
       def place = @plays[:shared] ? Browser.shared : (@place ||= Place.new(**@plays.slice(:demo, :moment)))
@@ -140,7 +147,9 @@ module Northdrift
 
     # A page that was drawn anew meanwhile is looked at again.
     def eventually(what = nil, **options)
-      super(what || caller_locations(1, 1).first.then { |asked| "#{File.basename(asked.path)}:#{asked.lineno}" }, **options) do
+      super(
+        what || caller_locations(1, 1).first.then { |asked| "#{File.basename(asked.path)}:#{asked.lineno}" }, **options
+      ) do
         yield
       rescue Selenium::WebDriver::Error::StaleElementReferenceError
         nil

@@ -5,7 +5,8 @@ require_relative "support"
 require_relative "feeding"
 require "cgi"
 
-# What becomes of lines once they are in: put away and brought back, sent on, read by parsers in their order, too fast to read.
+# What becomes of lines once they are in: put away and brought back, sent on, read by parsers in their order, too fast
+# to read.
 class UpkeepTest < Northdrift::BrowserTest
   plays demo: false
 
@@ -134,10 +135,13 @@ class UpkeepTest < Northdrift::BrowserTest
     click_button "Undo"
     assert_selector "[data-relay='head office']"
   ensure
-    request(Net::HTTP::Get, "/api/relays")["relays"].to_a.each { |relay| request(Net::HTTP::Delete, "/api/relays/#{relay['id']}") }
+    request(Net::HTTP::Get, "/api/relays")["relays"].to_a.each do |relay|
+      request(Net::HTTP::Delete, "/api/relays/#{relay['id']}")
+    end
   end
 
-  # Looks until so many lines are found: they may be on their way, and until the first is there a field that it brings is told as unknown.
+  # Looks until so many lines are found: they may be on their way, and until the first is there a field that it brings
+  # is told as unknown.
   def comes(find, count)
     eventually do
       open_page("/?find=#{CGI.escape(find)}")
@@ -149,7 +153,9 @@ class UpkeepTest < Northdrift::BrowserTest
   def test_parsers_have_an_order_a_switch_and_versions
     port = free_port
     add_source("locks", port)
-    %w[wide narrow].zip(["lock (?P<what>.+)", "lock (?P<state>open|shut) at (?P<level_m>[0-9.]+)"]) { |name, pattern| request(Net::HTTP::Post, "/api/parsers", name: name, pattern: pattern, types: {}, find: "", samples: []) }
+    %w[wide narrow].zip(["lock (?P<what>.+)", "lock (?P<state>open|shut) at (?P<level_m>[0-9.]+)"]) do |name, pattern|
+      request(Net::HTTP::Post, "/api/parsers", name: name, pattern: pattern, types: {}, find: "", samples: [])
+    end
     rules_hold
     plain = ->(text) { TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(text) } }
     plain.call("lock open at 1.5")
@@ -159,14 +165,21 @@ class UpkeepTest < Northdrift::BrowserTest
     assert_text "The first that matches a line reads it."
     click_button "more for narrow"
     find("[role=menuitem]", text: "Try it sooner").click
-    eventually { evaluate_script("[...document.querySelectorAll('[data-parser]')].map((row) => row.dataset.parser)").then { |names| names.index("narrow") < names.index("wide") } }
+    eventually do
+      evaluate_script(
+        "[...document.querySelectorAll('[data-parser]')].map((row) => row.dataset.parser)"
+      ).then { |names| names.index("narrow") < names.index("wide") }
+    end
     rules_hold
     plain.call("lock shut at 2.5")
     comes("state = shut level_m > 2", 1)
 
     open_page("/intake/parsers")
     find("input[aria-label='narrow is on']", visible: :all).ancestor("label", match: :first).click
-    eventually { request(Net::HTTP::Get, "/api/parsers")["parsers"].find { |parser| parser["name"] == "narrow" }["enabled"] == false }
+    eventually do
+      request(Net::HTTP::Get, "/api/parsers")["parsers"].find { |parser| parser["name"] == "narrow" }["enabled"] ==
+        false
+    end
     rules_hold
     plain.call("lock shut at 3.5")
     comes('what = "shut at 3.5"', 1)
@@ -181,7 +194,9 @@ class UpkeepTest < Northdrift::BrowserTest
     click_button "Save the parser"
     assert_selector "[data-parser=wide]", text: "version 2"
   ensure
-    request(Net::HTTP::Get, "/api/parsers")["parsers"].to_a.each { |parser| request(Net::HTTP::Delete, "/api/parsers/#{parser['id']}") if %w[wide narrow].include?(parser["name"]) }
+    request(Net::HTTP::Get, "/api/parsers")["parsers"].to_a.each do |parser|
+      request(Net::HTTP::Delete, "/api/parsers/#{parser['id']}") if %w[wide narrow].include?(parser["name"])
+    end
   end
 
   # More than can be read is thinned, and the screen says how much; the list ends with the latest line all the same.
@@ -231,11 +246,16 @@ class UpkeepTest < Northdrift::BrowserTest
     send_lines(port, *(1..40).map { |number| "buoy blinks again #{number}" })
     eventually { find("[data-rule=blinking]").has_text?("38", wait: 1) }
     find("input[aria-label='blinking is on']", visible: :all).ancestor("label", match: :first).click
-    eventually { request(Net::HTTP::Get, "/api/noise-rules")["rules"].find { |rule| rule["name"] == "blinking" }["enabled"] == false }
+    eventually do
+      request(Net::HTTP::Get, "/api/noise-rules")["rules"].find { |rule| rule["name"] == "blinking" }["enabled"] ==
+        false
+    end
     rules_hold
     send_lines(port, "buoy blinks alone")
     comes("buoy", 43)
   ensure
-    request(Net::HTTP::Get, "/api/noise-rules")["rules"].to_a.each { |rule| request(Net::HTTP::Delete, "/api/noise-rules/#{rule['id']}") if rule["name"] == "blinking" }
+    request(Net::HTTP::Get, "/api/noise-rules")["rules"].to_a.each do |rule|
+      request(Net::HTTP::Delete, "/api/noise-rules/#{rule['id']}") if rule["name"] == "blinking"
+    end
   end
 end

@@ -16,7 +16,12 @@ class UploadTest < Northdrift::BrowserTest
   def test_from_nothing_to_lines_by_dropping_files
     open_page
     assert_text "Drop log files here"
-    log = Array.new(500) { |index| "2026-11-22T06:12:#{format('%02d', index % 60)}Z ERROR <b onclick=alert(1)>event</b> #{index}\n" }.join
+    log =
+      Array
+        .new(500) do |index|
+          "2026-11-22T06:12:#{format('%02d', index % 60)}Z ERROR <b onclick=alert(1)>event</b> #{index}\n"
+        end
+        .join
     page.execute_script(DROP, [["night.log", log], ["empty.log", ""]])
     assert_text "500 lines read"
     assert_text "empty: there is nothing in it"

@@ -61,7 +61,11 @@ class WorkbenchTest < Northdrift::BrowserTest
   # However short the window, the labels of the rail tell its steps apart.
   def test_a_window_of_a_second
     open_page("/?from=2026-11-22T06:12:08Z&to=2026-11-22T06:12:09Z")
-    labels = -> { evaluate_script("[...document.querySelectorAll('aside[aria-label=\"Time rail\"] text')].map((text) => text.textContent)") }
+    labels = lambda do
+      evaluate_script(
+        "[...document.querySelectorAll('aside[aria-label=\"Time rail\"] text')].map((text) => text.textContent)"
+      )
+    end
     eventually { labels.call.include?(":08.500") }
     assert_equal labels.call.uniq, labels.call
   end

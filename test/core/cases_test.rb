@@ -6,9 +6,20 @@ require_relative "../test_helper"
 class CasesTest < Minitest::Test
   include Northdrift
 
-  def pin(at_us, text, **more) = Cases::Report::Pin.new(at_us: at_us, told_us: at_us, kind: "line", machine: "alder", severity: 3, text: text, note: "", **more)
+  def pin(at_us, text, **more)
+    Cases::Report::Pin.new(
+      at_us: at_us, told_us: at_us, kind: "line", machine: "alder", severity: 3, text: text, note: "", **more
+    )
+  end
 
-  def report(*pins, **facts) = Cases::Report.new(number: 3, facts: { title: "Stall", status: "open", onset_us: nil, cause: "", remedy: "", effect: "", note: "" }.merge(facts), pins: pins, written_us: 0)
+  def report(*pins, **facts)
+    Cases::Report.new(
+      number: 3,
+      facts: { title: "Stall", status: "open", onset_us: nil, cause: "", remedy: "", effect: "", note: "" }.merge(
+        facts
+      ), pins: pins, written_us: 0
+    )
+  end
 
   def test_the_timeline_orders_itself_and_empty_facts_are_left_out
     found = report(pin(20, "second"), pin(10, "first"), pin(20, "third"), cause: "  ", remedy: "put back")

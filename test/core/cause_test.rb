@@ -43,16 +43,35 @@ class CauseTest < Minitest::Test
 
   Told = Struct.new(:time_us, :kind, :machine, :says)
   SECOND = 1_000_000
-  MAP = Fleet::Dependencies.new([%w[kiosk app], %w[app db], %w[db switch], %w[gate app]].map { |machine, on| Fleet::Dependencies::Edge.new(machine, on, "needs") })
+  MAP =
+    Fleet::Dependencies.new(
+      [%w[kiosk app], %w[app db], %w[db switch], %w[gate app]].map do |machine, on|
+        Fleet::Dependencies::Edge.new(machine, on, "needs")
+      end
+    )
 
-  def order(*told, machine: "kiosk", named: [], &past) = Cause::Ranking.new(machine: machine, onset_us: 10_000 * SECOND, dependencies: MAP, named: named).order(told, &past)
+  def order(*told, machine: "kiosk", named: [], &past)
+    Cause::Ranking.new(machine: machine, onset_us: 10_000 * SECOND, dependencies: MAP, named: named).order(told, &past)
+  end
 
-  def told(seconds_before, machine, kind: "change", says: "changed") = Told.new((10_000 - seconds_before) * SECOND, kind, machine, says)
+  def told(seconds_before, machine, kind: "change", says: "changed")
+    Told.new((10_000 - seconds_before) * SECOND, kind, machine, says)
+  end
 
   def test_nearer_in_time_and_place_comes_first
-    found = order(told(600, "switch"), told(600, "kiosk"), told(60, "elsewhere"), told(600, "gate"), told(5000, "kiosk"), told(-5, "kiosk"))
+    found =
+      order(
+        told(600, "switch"), told(600, "kiosk"), told(60, "elsewhere"), told(600, "gate"), told(5000, "kiosk"),
+        told(-5, "kiosk")
+      )
     assert_equal(%w[kiosk switch gate elsewhere kiosk].sort, found.map { |one| one.happening.machine }.sort)
-    assert_equal(["kiosk", "switch", 0, 3, "here", "below"], [found[0].happening.machine, found[1].happening.machine, found[0].steps, found[1].steps, found[0].where, found[1].where])
+    assert_equal(
+      ["kiosk", "switch", 0, 3, "here", "below"],
+      [
+        found[0].happening.machine, found[1].happening.machine, found[0].steps, found[1].steps, found[0].where,
+        found[1].where
+      ]
+    )
     assert_equal(%w[beside elsewhere], found.map(&:where) & %w[beside elsewhere])
   end
 
@@ -73,6 +92,9 @@ class CauseTest < Minitest::Test
   end
 
   def test_ends_of_trouble_and_what_is_no_change_are_no_causes
-    assert_empty order(told(60, "kiosk", kind: "link", says: "link eth0 is up"), told(60, "kiosk", kind: "logon"), told(60, "kiosk", kind: "memory-kill"))
+    assert_empty order(
+      told(60, "kiosk", kind: "link", says: "link eth0 is up"), told(60, "kiosk", kind: "logon"),
+      told(60, "kiosk", kind: "memory-kill")
+    )
   end
 end

@@ -13,22 +13,30 @@ class DraftTest < Minitest::Test
   end
 
   # @return [Array<Hash>] what the drafted parser takes out of lines
-  def taken(draft, lines) = Rules::Parser.new(pattern: draft.pattern, types: draft.types).then { |parser| lines.map { |line| parser.read(line) } }
+  def taken(draft, lines)
+    Rules::Parser
+      .new(pattern: draft.pattern, types: draft.types)
+      .then { |parser| lines.map { |line| parser.read(line) } }
+  end
 
   # Lines that were not chosen from must be read as well.
   def test_what_was_chosen_in_one_line_is_found_in_others
     samples = ["crane four lifted 812.5 kg in 41 s for ida"]
     drafted = draft(samples, "four" => "crane", "812.5" => "load_kg", "41" => "seconds", "ida" => "user")
     assert_equal({ "crane" => "text", "load_kg" => "number", "seconds" => "whole", "user" => "text" }, drafted.types)
-    assert_equal [{ "crane" => "two", "load_kg" => 9.0, "seconds" => 3, "user" => "olav" }, nil], taken(drafted, ["crane two lifted 9 kg in 3 s for olav", "crane two stands"])
+    assert_equal [{ "crane" => "two", "load_kg" => 9.0, "seconds" => 3, "user" => "olav" }, nil],
+                 taken(drafted, ["crane two lifted 9 kg in 3 s for olav", "crane two stands"])
   end
 
-  { "quotes" => ['said "gate is shut" to 7', "gate is shut", 'said "all well" to 9', "all well"],
+  {
+    "quotes" => ['said "gate is shut" to 7', "gate is shut", 'said "all well" to 9', "all well"],
     "brackets" => ["job[ferry-2] ended (code 4)", "ferry-2", "job[barge] ended (code 0)", "barge"],
     "pairs" => ["took=350ms path=/a/b", "350ms", "took=1.2s path=/c", "1.2s"],
-    "the rest of the line" => ["refused: no berth left", "no berth left", "refused: tide too low by 3 m", "tide too low by 3 m"],
-    "a list's end" => ["10.40.1.7, port 22", "10.40.1.7", "2001:db8::1, port 4422", "2001:db8::1"],
-    "letters beyond ASCII" => ["Fähre läuft aus: Möwe 7", "Möwe", "Fähre läuft aus: Krähe 9", "Krähe"] }.each do |what, (line, part, other, expected)|
+    "the rest of the line" => [
+      "refused: no berth left", "no berth left", "refused: tide too low by 3 m", "tide too low by 3 m"
+    ], "a list's end" => ["10.40.1.7, port 22", "10.40.1.7", "2001:db8::1, port 4422", "2001:db8::1"],
+    "letters beyond ASCII" => ["Fähre läuft aus: Möwe 7", "Möwe", "Fähre läuft aus: Krähe 9", "Krähe"]
+  }.each do |what, (line, part, other, expected)|
     define_method("test_a_part_in_#{what.gsub(/\W+/, '_')}") do
       assert_equal({ "x" => expected }, taken(draft([line], part => "x"), [other]).first)
     end
@@ -37,11 +45,16 @@ class DraftTest < Minitest::Test
   def test_words_that_samples_do_not_share_are_left_open
     samples = ["berth north opened by ida after 3 s", "berth south closed by olav after 14 s"]
     drafted = draft(samples, "3" => "wait")
-    assert_equal [{ "wait" => 3 }, { "wait" => 14 }, nil], taken(drafted, [*samples, "gate south closed by olav after 14 s"])
+    assert_equal [{ "wait" => 3 }, { "wait" => 14 }, nil],
+                 taken(drafted, [*samples, "gate south closed by olav after 14 s"])
   end
 
   def test_names_are_proposed_by_what_stands_before
-    names = Rules::Draft.new(["user ida bytes=812 level: low swell 14cm"], []).pieces.to_h { |piece| ["user ida bytes=812 level: low swell 14cm"[piece.at, piece.size], piece.name] }
+    names =
+      Rules::Draft
+        .new(["user ida bytes=812 level: low swell 14cm"], [])
+        .pieces
+        .to_h { |piece| ["user ida bytes=812 level: low swell 14cm"[piece.at, piece.size], piece.name] }
     assert_equal %w[user bytes level], names.values_at("ida", "812", "low")
   end
 
@@ -62,7 +75,10 @@ class DraftTest < Minitest::Test
 
   def test_parts_that_overlap_or_lie_outside_are_refused
     part = Rules::Draft::Part
-    assert_match(/overlaps/, assert_raises(Rules::Mistake) { Rules::Draft.new(["abcdef"], [part.new(0, 3, "a"), part.new(2, 2, "b")]) }.message)
+    assert_match(
+      /overlaps/,
+      assert_raises(Rules::Mistake) { Rules::Draft.new(["abcdef"], [part.new(0, 3, "a"), part.new(2, 2, "b")]) }.message
+    )
     assert_match(/outside/, assert_raises(Rules::Mistake) { Rules::Draft.new(["abc"], [part.new(2, 5, "a")]) }.message)
   end
 

@@ -12,19 +12,28 @@ class FormatsTest < Minitest::Test
     define_method("test_example_#{index}_#{expected.first}") do
       event = read(line)
       reader, time, severity, machine, service, message, fields = expected
-      assert_equal([reader, time, severity, machine, service, message],
-                   [event.reader, event.time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), Severity.name(event.severity), event.machine, event.service, Text.utf8(event.message)].map { |value| value })
+      assert_equal(
+        [reader, time, severity, machine, service, message],
+        [
+          event.reader, event.time.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), Severity.name(event.severity), event.machine,
+          event.service, Text.utf8(event.message)
+        ].map { |value| value }
+      )
       fields.each { |name, value| assert_equal value, event.fields[name], name }
     end
   end
 
   # RFC 5424, section 6: what keeps its form, and what does not and is read as something wider.
-  { "<0>1 - - - - - -" => true, "<191>1 2026-11-22T06:12:08Z h a p m - x" => true, "<13>1 - - - - - [a@1] x" => true, '<13>1 - - - - - [a@1 k="v"][b@1] x' => true,
-    "<13>1 - #{'h' * 255} - - - - x" => true, "<13>1 - #{'h' * 256} - - - - x" => false,
-    "<192>1 - - - - - - x" => false, "<0134>1 - - - - - - x" => false, "<x>1 - - - - - - x" => false, "<13>2 - - - - - - x" => false, "<>1 - - - - - - x" => false,
-    "<13>1 - - - - -" => false, "<13>1 -  - - - - x" => false, "<13>1 noon - - - - - x" => false, "<13>1 2026-13-40T06:12:08Z - - - - - x" => false,
-    "<13>1 - - - - - x y" => false, "<13>1 - - - - -  x" => false, "<13>1 - - - - - [a@1 k=v] x" => false, '<13>1 - - - - - [a@1 k="v] x' => false, '<13>1 - - - - - [a@1 k="]"] x' => false,
-    '<13>1 - - - - - [a@1 k="v"]x' => false, "a <13>1 - - - - - - x" => false }.each_with_index do |(line, kept), index|
+  {
+    "<0>1 - - - - - -" => true, "<191>1 2026-11-22T06:12:08Z h a p m - x" => true, "<13>1 - - - - - [a@1] x" => true,
+    '<13>1 - - - - - [a@1 k="v"][b@1] x' => true, "<13>1 - #{'h' * 255} - - - - x" => true,
+    "<13>1 - #{'h' * 256} - - - - x" => false, "<192>1 - - - - - - x" => false, "<0134>1 - - - - - - x" => false,
+    "<x>1 - - - - - - x" => false, "<13>2 - - - - - - x" => false, "<>1 - - - - - - x" => false,
+    "<13>1 - - - - -" => false, "<13>1 -  - - - - x" => false, "<13>1 noon - - - - - x" => false,
+    "<13>1 2026-13-40T06:12:08Z - - - - - x" => false, "<13>1 - - - - - x y" => false, "<13>1 - - - - -  x" => false,
+    "<13>1 - - - - - [a@1 k=v] x" => false, '<13>1 - - - - - [a@1 k="v] x' => false,
+    '<13>1 - - - - - [a@1 k="]"] x' => false, '<13>1 - - - - - [a@1 k="v"]x' => false, "a <13>1 - - - - - - x" => false
+  }.each_with_index do |(line, kept), index|
     define_method("test_rfc5424_form_#{index}") do
       event = read(line)
       assert_equal kept, event.reader == :rfc5424, "#{line} was read as #{event.reader}"
@@ -66,14 +75,18 @@ class FormatsTest < Minitest::Test
     line = '{"time":"2026-11-22T06:12:08Z","voltage":3.1,"pump":"north"}'
     assert_equal [line, 3.1], [read(line).message, read(line).fields["voltage"]]
     assert_equal "level=info pump=north", read("level=info pump=north").message
-    assert_equal "GET / HTTP/1.1", read('{"time":"2026-11-22T06:12:08Z","request":"GET / HTTP/1.1","status":200}').message
+    assert_equal "GET / HTTP/1.1",
+                 read('{"time":"2026-11-22T06:12:08Z","request":"GET / HTTP/1.1","status":200}').message
   end
 
   # A time under a name of its own, and a number or a word that is none.
   def test_a_time_under_any_name_that_says_so
     assert_equal "2026-11-22 05:12:08 UTC", read('{"msg":"x","time_iso8601":"2026-11-22T06:12:08+01:00"}').time.to_s
     assert_equal "2026-11-22 06:12:08 UTC", read('{"msg":"x","time":0.25,"logDate":"2026-11-22 06:12:08"}').time.to_s
-    assert_equal %i[time], read('{"msg":"x","request_time":0.25,"uptime":"1795327928","timezone":"Europe/Oslo or so, I think"}').inferred
+    assert_equal %i[time],
+                 read(
+                   '{"msg":"x","request_time":0.25,"uptime":"1795327928","timezone":"Europe/Oslo or so, I think"}'
+                 ).inferred
   end
 
   def test_hostile_names_are_shown_harmlessly

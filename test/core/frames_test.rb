@@ -2,7 +2,8 @@
 
 require_relative "../test_helper"
 
-# Messages cut out of a stream as RFC 6587 has it: counted (section 3.4.1), or up to the end of the line (section 3.4.2).
+# Messages cut out of a stream as RFC 6587 has it: counted (section 3.4.1), or up to the end of the line (section
+# 3.4.2).
 class FramesTest < Minitest::Test
   Frames = Northdrift::Reading::SyslogFrames
 
@@ -18,11 +19,13 @@ class FramesTest < Minitest::Test
   end
 
   def test_lines_end_with_line_feeds_and_lose_what_ends_them
-    assert_equal ["<34>one", "<34>two", "<34>three", "<34>last"].map(&:b), messages("<34>one\n<34>two\r\n\n<34>three\0\n<34>last")
+    assert_equal %w[<34>one <34>two <34>three <34>last].map(&:b),
+                 messages("<34>one\n<34>two\r\n\n<34>three\0\n<34>last")
   end
 
   def test_both_ways_in_one_stream
-    assert_equal ["<34>line", "<13>counted", "<34>line again"].map(&:b), messages("<34>line\n11 <13>counted<34>line again\n")
+    assert_equal ["<34>line", "<13>counted", "<34>line again"].map(&:b),
+                 messages("<34>line\n11 <13>counted<34>line again\n")
   end
 
   def test_a_line_that_starts_with_digits_is_no_count

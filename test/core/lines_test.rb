@@ -14,8 +14,10 @@ class LinesTest < Minitest::Test
   end
 
   def test_endings_numbers_and_offsets
-    assert_equal [["a", "\n", 1, 0, false], ["", "\r\n", 2, 2, false], ["b", "\r\n", 3, 4, false], ["c", "", 4, 7, false]],
-                 lines("a\n\r\nb\r\nc")
+    assert_equal [
+      ["a", "\n", 1, 0, false], ["", "\r\n", 2, 2, false], ["b", "\r\n", 3, 4, false],
+      ["c", "", 4, 7, false]
+    ], lines("a\n\r\nb\r\nc")
   end
 
   def test_nothing_is_no_line = assert_empty(lines(""))

@@ -51,7 +51,11 @@ class MeasureTest < Minitest::Test
     start = Measure::Steps.start(micros(Time.utc(2026, 11, 22, 5)), day, utc_offset: 3600)
     assert_equal Time.utc(2026, 11, 21, 23), Time.at(0, start, :microsecond).utc
     [1, 2, 4, 13, 52].product([0, 3600, -18_000, 20_700]) do |weeks, offset|
-      start = Time.at(0, Measure::Steps.start(micros(Time.utc(2026, 11, 22, 5)), weeks * 7 * day, utc_offset: offset), :microsecond, in: "UTC") + offset
+      start =
+        Time.at(
+          0, Measure::Steps.start(micros(Time.utc(2026, 11, 22, 5)), weeks * 7 * day, utc_offset: offset), :microsecond,
+          in: "UTC"
+        ) + offset
       assert_equal [1, 0], [start.wday, start.hour + start.min], "weeks of #{weeks * 7} days start on Monday"
     end
   end

@@ -46,7 +46,10 @@ class OffsetsTest < Minitest::Test
   end
 
   def test_what_does_not_fit_is_outvoted
-    wild = Array.new(10) { |index| { "alder" => [0, 100_000], "birch" => [index * 90 * SECOND, (index * 90 * SECOND) + 50_000] } }
+    wild =
+      Array.new(10) do |index|
+        { "alder" => [0, 100_000], "birch" => [index * 90 * SECOND, (index * 90 * SECOND) + 50_000] }
+      end
     found = offsets(exchanges(30, 250 * SECOND), wild)
     assert_in_delta 250 * SECOND, found["birch"].offset_us - found["alder"].offset_us, 80_000
     assert_equal 30, found["birch"].exchanges
@@ -54,7 +57,11 @@ class OffsetsTest < Minitest::Test
 
   def test_too_little_says_nothing
     assert_empty offsets(exchanges(2, 250 * SECOND))
-    assert_empty offsets(Array.new(20) { |index| { "alder" => [0, 1000], "birch" => [index * 60 * SECOND, (index * 60 * SECOND) + 500] } })
+    assert_empty offsets(
+      Array.new(20) do |index|
+        { "alder" => [0, 1000], "birch" => [index * 60 * SECOND, (index * 60 * SECOND) + 500] }
+      end
+    )
   end
 
   # birch is known through alder, dogwood through birch.
@@ -70,7 +77,12 @@ class OffsetsTest < Minitest::Test
     moments.each_with_index do |at, index|
       word = index.even? ? "down" : "up"
       links.add("alder", "alder", at * SECOND, "adjacency with birch on radio0 changed to #{word}")
-      links.add("birch", "birch", (at * SECOND) + off_us + random.rand(0..900_000), "Neighbor alder is #{word}: hold time over") unless index == 4
+      next if index == 4
+
+      links.add(
+        "birch", "birch", (at * SECOND) + off_us + random.rand(0..900_000),
+        "Neighbor alder is #{word}: hold time over"
+      )
     end
     links
   end

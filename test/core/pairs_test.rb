@@ -11,25 +11,27 @@ class PairsTest < Minitest::Test
     'x="two words" y=\'and more\' z=3' => { "x" => "two words", "y" => "and more", "z" => "3" },
     'say="a \"quoted\" word\nnext"' => { "say" => "a \"quoted\" word\nnext" },
     "opened (uid=0, gid=10) for root" => { "uid" => "0", "gid" => "10" },
-    "took=30ms;rows=5" => { "took" => "30ms", "rows" => "5" },
-    "first=1 first=2" => { "first" => "1" },
-    "GET /a?b=c&d=e" => {},
-    "1=2 =3 a= b" => {},
-    "x == y" => {},
-    "path=/var/log/a.log level.name=warn k8s/app=web" => { "path" => "/var/log/a.log", "level.name" => "warn", "k8s/app" => "web" },
-    'a="never closed b=2' => { "b" => "2" },
-    'a="\\\\" b="\\"c\\""' => { "a" => "\\", "b" => '"c"' },
-    'empty="" next=1' => { "empty" => "", "next" => "1" },
-    "no pairs at all" => {}
+    "took=30ms;rows=5" => { "took" => "30ms", "rows" => "5" }, "first=1 first=2" => { "first" => "1" },
+    "GET /a?b=c&d=e" => {}, "1=2 =3 a= b" => {}, "x == y" => {},
+    "path=/var/log/a.log level.name=warn k8s/app=web" => {
+      "path" => "/var/log/a.log", "level.name" => "warn", "k8s/app" => "web"
+    }, 'a="never closed b=2' => { "b" => "2" }, 'a="\\\\" b="\\"c\\""' => { "a" => "\\", "b" => '"c"' },
+    'empty="" next=1' => { "empty" => "", "next" => "1" }, "no pairs at all" => {}
   }.freeze
 
   TEXTS.each_with_index do |(text, expected), index|
-    define_method("test_text_#{index}") { assert_equal expected, Reading::Pairs.scan(text.b).transform_values { |value| value.dup.force_encoding("UTF-8") }, text }
+    define_method("test_text_#{index}") do
+      assert_equal expected, Reading::Pairs.scan(text.b).transform_values { |value| value.dup.force_encoding("UTF-8") },
+                   text
+    end
   end
 
   # What a pair is, said at once and slowly.
   PAIR = /(?<![^\s,;(\[{])([A-Za-z_@][\w.@\/-]{0,63})=(?:"((?>[^"\\]+|\\.)*)"|'([^']*)'|([^\s,;"'()\[\]{}]+))/n
-  PIECES = ["a", "Z_", "@x", ".", "-", "/", "1", " ", "\t", "=", "=", "=\"", "\"", "'", "\\", ",", ";", "(", ")", "[", "{", "\xC3\xA9".b, "k" * 63].map(&:b).freeze
+  PIECES = [
+    "a", "Z_", "@x", ".", "-", "/", "1", " ", "\t", "=", "=", "=\"", "\"", "'", "\\", ",", ";", "(", ")", "[", "{",
+    "\xC3\xA9".b, "k" * 63
+  ].map(&:b).freeze
 
   def test_random_texts_have_the_pairs_that_an_expression_finds
     random = Random.new(11)
@@ -63,13 +65,16 @@ class PairsTest < Minitest::Test
   end
 
   def test_names_become_common_ones_and_those_there_stay
-    assert_equal({ "user.name" => "root", "process.pid" => "5" }, Reading::Pairs.add("user=ida pid=5", { "user.name" => "root" }))
+    assert_equal(
+      { "user.name" => "root", "process.pid" => "5" }, Reading::Pairs.add("user=ida pid=5", { "user.name" => "root" })
+    )
   end
 
   def test_a_line_is_key_value_when_most_of_it_is_pairs
     context = Reading::Context.new(clock: Reading::Clock.new(reference_us: 0))
     assert_equal :key_value, Reading::Catalogue.read("a=1 b=2 c".b, context).reader
-    assert_equal :plain, Reading::Catalogue.read("a=1 b=2 and then a long text that has no further pairs".b, context).reader
+    assert_equal :plain,
+                 Reading::Catalogue.read("a=1 b=2 and then a long text that has no further pairs".b, context).reader
     assert_equal :plain, Reading::Catalogue.read("single=pair".b, context).reader
   end
 end

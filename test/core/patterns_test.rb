@@ -31,7 +31,9 @@ class PatternsTest < Minitest::Test
   }.freeze
 
   TEMPLATES.each_with_index do |(message, expected), index|
-    define_method("test_template_#{index}") { assert_equal expected, Mask.template(message.b).dup.force_encoding("UTF-8"), message }
+    define_method("test_template_#{index}") do
+      assert_equal expected, Mask.template(message.b).dup.force_encoding("UTF-8"), message
+    end
   end
 
   def test_bytes_that_are_no_text_have_a_template_too
@@ -42,7 +44,12 @@ class PatternsTest < Minitest::Test
   def test_a_template_never_holds_a_digit
     random = Random.new(11)
     500.times do
-      message = Array.new(random.rand(1..12)) { ["a", "b7", "10.2.3.4", "=", "x=5", "/a/b", "\"q 1\"", ",", "(3)", "é9", "-> 5"][random.rand(11)] }.join(" ")
+      message =
+        Array
+          .new(random.rand(1..12)) do
+            ["a", "b7", "10.2.3.4", "=", "x=5", "/a/b", "\"q 1\"", ",", "(3)", "é9", "-> 5"][random.rand(11)]
+          end
+          .join(" ")
       refute_match(/[0-9]/, Mask.template(message.b).dup.force_encoding("UTF-8").delete("…"), message)
     end
   end
@@ -52,10 +59,16 @@ class PatternsTest < Minitest::Test
     tree = Tree.new
     joined = {}
     of = templates.uniq.each_with_index.to_h do |template, index|
-      pattern = tree.place(template) || tree.add(index, template).tap { |new| tree.join(new).then { |first, *rest| rest.each { |other| joined[other.id] = first } } }
+      pattern =
+        tree.place(template) ||
+        tree
+          .add(index, template)
+          .tap { |new| tree.join(new).then { |first, *rest| rest.each { |other| joined[other.id] = first } } }
       [template, pattern]
     end
-    of.transform_values { |pattern| pattern.tap { pattern = joined[pattern.id] while joined[pattern.id] }.then { pattern.text } }
+    of.transform_values do |pattern|
+      pattern.tap { pattern = joined[pattern.id] while joined[pattern.id] }.then { pattern.text }
+    end
   end
 
   NAMES = %w[ida olav kari berit sigrid nils anna per lise jon eva tor].freeze
@@ -67,7 +80,9 @@ class PatternsTest < Minitest::Test
   end
 
   def test_words_of_few_forms_tell_things_apart
-    templates = %w[blocking forwarding disabled].map { |state| "port … entered #{state} state" } + ["disk … is full", "disk … is nearly full", "disk … was removed"]
+    templates =
+      %w[blocking forwarding disabled].map { |state| "port … entered #{state} state" } +
+      ["disk … is full", "disk … is nearly full", "disk … was removed"]
     assert_equal templates, grouped(templates).values
   end
 
@@ -79,7 +94,13 @@ class PatternsTest < Minitest::Test
 
   def test_the_messages_own_number_decides
     assert_equal ["AH01626: authorization result of …", "AH01627: authorization result of … denied"],
-                 grouped(["AH01626: authorization result of … denied", "AH01626: authorization result of valid-user granted by hook", "AH01627: authorization result of … denied"]).values.uniq
+                 grouped(
+                   [
+                     "AH01626: authorization result of … denied",
+                     "AH01626: authorization result of valid-user granted by hook",
+                     "AH01627: authorization result of … denied"
+                   ]
+                 ).values.uniq
   end
 
   # However many words there are, a template is placed among a bounded number of others.
@@ -87,7 +108,10 @@ class PatternsTest < Minitest::Test
     random = Random.new(5)
     grown = Tree.new
     count = 0
-    3000.times { |index| grown.place(template = Array.new(6) { random.rand(1 << 40).to_s(36).tr("0-9", "x") }.join(" ")) || (count += 1) && grown.add(index, template) }
+    3000.times do |index|
+      grown.place(template = Array.new(6) { random.rand(1 << 40).to_s(36).tr("0-9", "x") }.join(" ")) ||
+        (count += 1) && grown.add(index, template)
+    end
     assert_operator count, :<, 3000
   end
 end

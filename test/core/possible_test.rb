@@ -12,11 +12,12 @@ class PossibleTest < Minitest::Test
     "host.name = tix-app-1" => %w[tix-app-1], "host.name != tix-app-1" => %w[tix-app-2 gate-brn-1],
     "not host.name = tix-app-1" => %w[tix-app-2 gate-brn-1], "host.name = tix-*" => %w[tix-app-1 tix-app-2],
     "host.name in (tix-app-1, gate-brn-1)" => %w[tix-app-1 gate-brn-1],
-    "not host.name in (tix-app-1, gate-brn-1)" => %w[tix-app-2],
-    "host.name ~ /^gate/" => %w[gate-brn-1], "host.role = gate" => %w[gate-brn-1], "has host.role" => %w[gate-brn-1],
+    "not host.name in (tix-app-1, gate-brn-1)" => %w[tix-app-2], "host.name ~ /^gate/" => %w[gate-brn-1],
+    "host.role = gate" => %w[gate-brn-1], "has host.role" => %w[gate-brn-1],
     # What the line itself must be asked leaves it open, and nothing that holds beside it can be undone by it.
     "host.name = tix-app-1 timed" => %w[tix-app-1], "host.name = tix-app-1 or timed" => MACHINES,
-    "not (host.name = tix-app-1 and timed)" => MACHINES, "not (host.name = tix-app-1 or timed)" => %w[tix-app-2 gate-brn-1],
+    "not (host.name = tix-app-1 and timed)" => MACHINES,
+    "not (host.name = tix-app-1 or timed)" => %w[tix-app-2 gate-brn-1],
     "host.name = tix-app-1 host.name = tix-app-2" => []
   }.freeze
 
@@ -33,7 +34,10 @@ class PossibleTest < Minitest::Test
     random = Random.new(7)
     parts = ["host.name = a", "host.name != b", "host.name in (a, c)", "word", "severity >= error", "has x"]
     400.times do
-      find = Array.new(random.rand(1..4)) { "#{'not ' if random.rand < 0.3}#{parts.sample(random: random)}" }.join([" ", " or "].sample(random: random))
+      find =
+        Array
+          .new(random.rand(1..4)) { "#{'not ' if random.rand < 0.3}#{parts.sample(random: random)}" }
+          .join([" ", " or "].sample(random: random))
       tree = Find::Parser.parse(find)
       possible = Find::Possible.new(tree, ["host.name"])
       matcher = Find::Matcher.new(tree)

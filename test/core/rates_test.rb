@@ -9,9 +9,10 @@ class RatesTest < Minitest::Test
   # Counts and lengths of two windows, and the p-value. Computed by R 4.2.2:
   # poisson.test(c(first, second), c(first_time, second_time))$p.value
   R = [
-    [0, 1, 5, 1, 0.0625], [5, 1, 0, 1, 0.0625], [10, 1, 10, 1, 1], [12, 1, 30, 1, 0.0079158973349], [3, 2, 40, 10, 0.101407091349], [100, 1, 150, 1, 0.00188330093508],
-    [1000, 24, 900, 24, 0.0231088451089], [1, 1, 0, 7, 0.125], [7, 1, 20, 3, 1], [200, 0.5, 90, 1, 4.6833829387e-35], [5000, 1, 5200, 1, 0.0487879631268], [0, 1, 1, 1, 1],
-    [2, 1, 9, 0.25, 1.8944e-05], [30, 1, 0, 30, 1.81613941967e-45]
+    [0, 1, 5, 1, 0.0625], [5, 1, 0, 1, 0.0625], [10, 1, 10, 1, 1], [12, 1, 30, 1, 0.0079158973349],
+    [3, 2, 40, 10, 0.101407091349], [100, 1, 150, 1, 0.00188330093508], [1000, 24, 900, 24, 0.0231088451089],
+    [1, 1, 0, 7, 0.125], [7, 1, 20, 3, 1], [200, 0.5, 90, 1, 4.6833829387e-35], [5000, 1, 5200, 1, 0.0487879631268],
+    [0, 1, 1, 1, 1], [2, 1, 9, 0.25, 1.8944e-05], [30, 1, 0, 30, 1.81613941967e-45]
   ].freeze
 
   R.each_with_index do |(first, first_time, second, second_time, p), index|
@@ -34,7 +35,8 @@ class RatesTest < Minitest::Test
 
   # R 4.2.2: p.adjust(c(0.001, 0.04, 0.03, 0.2, 0.5, 0.0005), "BH")
   def test_adjusted_against_r
-    adjusted = Compare::Rates.adjusted([0.001, 0.04, 0.03, 0.2, 0.5, 0.0005].map { |p| Math.log(p) }).map { |log| Math.exp(log) }
+    adjusted =
+      Compare::Rates.adjusted([0.001, 0.04, 0.03, 0.2, 0.5, 0.0005].map { |p| Math.log(p) }).map { |log| Math.exp(log) }
     [0.003, 0.06, 0.06, 0.24, 0.5, 0.003].zip(adjusted) { |expected, value| assert_in_epsilon expected, value, 1e-9 }
   end
 
@@ -42,8 +44,16 @@ class RatesTest < Minitest::Test
   def test_random_cases_against_r_itself
     skip "R is not installed" unless system("command -v Rscript >/dev/null 2>&1")
     random = Random.new(6)
-    cases = Array.new(200) { [random.rand(200), random.rand(1..50), random.rand(200), random.rand(1..50)] }.reject { |one| one[0] + one[2] == 0 }
-    script = cases.map { |first, time, second, other| "cat(format(poisson.test(c(#{first},#{second}), c(#{time},#{other}))$p.value, digits = 15), '\\n')" }.join("\n")
+    cases =
+      Array
+        .new(200) { [random.rand(200), random.rand(1..50), random.rand(200), random.rand(1..50)] }
+        .reject { |one| one[0] + one[2] == 0 }
+    script =
+      cases
+        .map do |first, time, second, other|
+          "cat(format(poisson.test(c(#{first},#{second}), c(#{time},#{other}))$p.value, digits = 15), '\\n')"
+        end
+        .join("\n")
     output, = Open3.capture2("Rscript", "-", stdin_data: script)
     cases.zip(output.lines) do |one, line|
       p = line.to_f

@@ -9,7 +9,14 @@ class ReadersTest < Minitest::Test
   include Northdrift::Helpers
 
   # @return [Array<Array>] reader, severity, machine, service, message and fields
-  def told(text) = records(text).map { |event| [event.reader, Severity.name(event.severity), event.machine, event.service, Text.utf8(event.message), event.fields] }
+  def told(text)
+    records(text).map do |event|
+      [
+        event.reader, Severity.name(event.severity), event.machine, event.service, Text.utf8(event.message),
+        event.fields
+      ]
+    end
+  end
 
   # The example of the audit chapter of a distribution's security guide (from memory).
   AUDIT = <<~TEXT
@@ -23,25 +30,47 @@ class ReadersTest < Minitest::Test
     events = records(AUDIT)
     assert_equal [3, 1], [events[0].raw.lines.size, events[1].raw.lines.size]
     assert_equal AUDIT, whole(events)
-    assert_equal({ "audit.serial" => 24_287, "process.pid" => "3538", "file.path" => "/etc/ssh/sshd_config", "cwd" => "/home/shadowman" }, events[0].fields.slice("audit.serial", "process.pid", "file.path", "cwd"))
+    assert_equal(
+      {
+        "audit.serial" => 24_287, "process.pid" => "3538", "file.path" => "/etc/ssh/sshd_config",
+        "cwd" => "/home/shadowman"
+      }, events[0].fields.slice("audit.serial", "process.pid", "file.path", "cwd")
+    )
     assert_equal [Time.at(1_364_481_363, 243_000).utc, "birch", "warning", "root", "10.0.0.1"],
-                 [events[0].time, events[1].machine, Severity.name(events[1].severity), *events[1].fields.values_at("user.name", "source.address")]
+                 [
+                   events[0].time, events[1].machine, Severity.name(events[1].severity),
+                   *events[1].fields.values_at("user.name", "source.address")
+                 ]
   end
 
   # systemd's "Journal Export Format": a binary value stands behind its length, little-endian, and may hold anything.
   def journal(fields)
-    fields.map { |name, value| value.include?("\n") ? "#{name}\n".b << [value.bytesize].pack("Q<") << value.b << "\n" : "#{name}=#{value}\n".b }.join << "\n"
+    fields
+      .map do |name, value|
+        value.include?("\n") ? "#{name}\n".b << [value.bytesize].pack("Q<") << value.b << "\n" : "#{name}=#{value}\n".b
+      end
+      .join << "\n"
   end
 
   def test_journal_entries_with_binary_values
-    first = { "__CURSOR" => "a", "__REALTIME_TIMESTAMP" => "1795477515676227", "PRIORITY" => "4", "MESSAGE" => "Nov 22 06:14:26 h t: one\n\n__CURSOR=not this\n", "_HOSTNAME" => "alder", "_COMM" => "app", "_PID" => "7" }
-    second = { "__CURSOR" => "b", "__REALTIME_TIMESTAMP" => "1795477515676228", "MESSAGE" => "two", "SYSLOG_FACILITY" => "3" }
+    first = {
+      "__CURSOR" => "a", "__REALTIME_TIMESTAMP" => "1795477515676227", "PRIORITY" => "4",
+      "MESSAGE" => "Nov 22 06:14:26 h t: one\n\n__CURSOR=not this\n", "_HOSTNAME" => "alder", "_COMM" => "app",
+      "_PID" => "7"
+    }
+    second = {
+      "__CURSOR" => "b", "__REALTIME_TIMESTAMP" => "1795477515676228", "MESSAGE" => "two", "SYSLOG_FACILITY" => "3"
+    }
     text = journal(first) + journal(second)
     [1, 13, 4096].each do |chunk|
       events = records(text, chunk: chunk)
       assert_equal [first["MESSAGE"], "two"], events.map(&:message), chunk
       assert_equal text, whole(events)
-      assert_equal [:journal_export, "alder", "app", "warning", "7", 1_795_477_515_676_227], [events[0].reader, events[0].machine, events[0].service, Severity.name(events[0].severity), events[0].fields["process.pid"], events[0].time_us]
+      assert_equal [:journal_export, "alder", "app", "warning", "7", 1_795_477_515_676_227],
+                   [
+                     events[0].reader, events[0].machine, events[0].service, Severity.name(events[0].severity),
+                     events[0].fields["process.pid"], events[0].time_us
+                   ]
       assert_equal "daemon", events[1].constants["syslog.facility"]
     end
   end
@@ -53,41 +82,83 @@ class ReadersTest < Minitest::Test
 
   # systemd's "Journal JSON Format": bytes that are no UTF-8 come as numbers, repeated fields as lists.
   def test_journal_entries_as_json
-    line = '{"__CURSOR":"x","__REALTIME_TIMESTAMP":"1795477515676227","PRIORITY":"3","MESSAGE":[104,105,255],"_HOSTNAME":"birch","SYSLOG_IDENTIFIER":"sshd","X":["1","2"]}'
+    line =
+      '{"__CURSOR":"x","__REALTIME_TIMESTAMP":"1795477515676227","PRIORITY":"3","MESSAGE":[104,105,255],"_HOSTNAME":"' \
+      'birch","SYSLOG_IDENTIFIER":"sshd","X":["1","2"]}'
     event = read(line)
-    assert_equal [:journal_json, "hi\xFF".b, "error", "birch", "sshd", "1", "2"], [event.reader, event.message, Severity.name(event.severity), event.machine, event.service, *event.fields.values_at("journal.x", "journal.x.1")]
+    assert_equal [:journal_json, "hi\xFF".b, "error", "birch", "sshd", "1", "2"],
+                 [
+                   event.reader, event.message, Severity.name(event.severity), event.machine, event.service,
+                   *event.fields.values_at("journal.x", "journal.x.1")
+                 ]
   end
 
   def test_parts_of_a_container_line_are_one_line
-    text = "2016-10-06T00:17:09.669794202Z stdout P log content \n2016-10-06T00:17:09.669794203Z stdout F goes on\n2016-10-06T00:17:10.1Z stderr F {\"level\":\"warn\",\"msg\":\"inner\",\"n\":3}\n"
+    text =
+      "2016-10-06T00:17:09.669794202Z stdout P log content \n2016-10-06T00:17:09.669794203Z stdout F goes " \
+      "on\n2016-10-06T00:17:10.1Z stderr F {\"level\":\"warn\",\"msg\":\"inner\",\"n\":3}\n"
     events = records(text)
     assert_equal text, whole(events)
-    assert_equal([["log content goes on", { "log.iostream" => "stdout" }], ["inner", { "log.iostream" => "stderr", "n" => 3 }]], events.map { |event| [event.message, event.fields] })
+    assert_equal(
+      [["log content goes on", { "log.iostream" => "stdout" }], ["inner", { "log.iostream" => "stderr", "n" => 3 }]],
+      events.map { |event| [event.message, event.fields] }
+    )
     assert_equal "warning", Severity.name(events[1].severity)
   end
 
   {
-    "[   12.345678] usb 1-1: new device" => [:kernel_ring, "unset", nil, "kernel", "usb 1-1: new device", { "kernel.uptime_s" => 12.345678 }],
-    "<4>[    0.000000] low" => [:kernel_ring, "warning", nil, "kernel", "low", { "kernel.uptime_s" => 0.0 }],
-    "6,339,5140900,-;NET: Registered" => [:kernel_ring, "informational", nil, "kernel", "NET: Registered", { "kernel.uptime_s" => 5.1409, "log.record.id" => "339" }],
-    "2026-11-22 06:12:08 upgrade libc6:amd64 2.36-8 2.36-9" =>
-      [:package_log, "notice", nil, "packages", "upgrade libc6:amd64 2.36-8 2.36-9",
-       { "event.name" => "upgrade", "package.name" => "libc6", "package.architecture" => "amd64", "package.version.before" => "2.36-8", "package.version" => "2.36-9" }],
-    "[Fri Sep 09 10:42:29.902022 2011] [core:error] [pid 35708:tid 4328636416] [client 72.15.99.187:21] File does not exist: /x" =>
-      [:web_error, "error", nil, "web-error", "File does not exist: /x",
-       { "web.module" => "core", "process.pid" => "35708", "thread.id" => "4328636416", "client.address" => "72.15.99.187", "client.port" => 21 }],
-    "<189>29: *Nov 22 06:09:41.123: %SYS-5-CONFIG_I: Configured from console" => [:device, "notice", nil, "SYS", "Configured from console", { "event.name" => "CONFIG_I", "event.sequence" => 29, "clock.set" => false }],
-    '<13>Nov 22 06:09:41 birch app[3]: {"msg":"inner","request":{"id":"r1"}}' => [:rfc3164, "notice", "birch", "app", "inner", { "process.pid" => "3", "request.id" => "r1" }],
-    '{"resourceLogs":[{"resource":{"attributes":[{"key":"host.name","value":{"stringValue":"cedar"}},{"key":"service.name","value":{"stringValue":"svc"}}]},"scopeLogs":[{"scope":{"name":"lib"},' \
-    '"logRecords":[{"timeUnixNano":"1795474800123456789","severityNumber":17,"body":{"stringValue":"body"},"attributes":[{"key":"n","value":{"intValue":"42"}}],"traceId":"5b8efff798038103d269b633813fc60c"}]}]}]}' =>
-      [:otlp_json, "error", "cedar", "svc", "body", { "n" => 42, "trace.id" => "5b8efff798038103d269b633813fc60c", "logger.name" => "lib" }]
+    "[   12.345678] usb 1-1: new device" => [
+      :kernel_ring, "unset", nil, "kernel", "usb 1-1: new device", { "kernel.uptime_s" => 12.345678 }
+    ], "<4>[    0.000000] low" => [:kernel_ring, "warning", nil, "kernel", "low", { "kernel.uptime_s" => 0.0 }],
+    "6,339,5140900,-;NET: Registered" => [
+      :kernel_ring, "informational", nil, "kernel", "NET: Registered",
+      { "kernel.uptime_s" => 5.1409, "log.record.id" => "339" }
+    ],
+    "2026-11-22 06:12:08 upgrade libc6:amd64 2.36-8 2.36-9" => [
+      :package_log, "notice", nil, "packages", "upgrade libc6:amd64 2.36-8 2.36-9",
+      {
+        "event.name" => "upgrade", "package.name" => "libc6", "package.architecture" => "amd64",
+        "package.version.before" => "2.36-8", "package.version" => "2.36-9"
+      }
+    ],
+    "[Fri Sep 09 10:42:29.902022 2011] [core:error] [pid 35708:tid 4328636416] [client 72.15.99.187:21] File does " \
+    "not exist: /x" => [
+      :web_error, "error", nil, "web-error", "File does not exist: /x",
+      {
+        "web.module" => "core", "process.pid" => "35708", "thread.id" => "4328636416",
+        "client.address" => "72.15.99.187", "client.port" => 21
+      }
+    ],
+    "<189>29: *Nov 22 06:09:41.123: %SYS-5-CONFIG_I: Configured from console" => [
+      :device, "notice", nil, "SYS", "Configured from console",
+      { "event.name" => "CONFIG_I", "event.sequence" => 29, "clock.set" => false }
+    ],
+    '<13>Nov 22 06:09:41 birch app[3]: {"msg":"inner","request":{"id":"r1"}}' => [
+      :rfc3164, "notice", "birch", "app", "inner", { "process.pid" => "3", "request.id" => "r1" }
+    ],
+    '{"resourceLogs":[{"resource":{"attributes":[{"key":"host.name","value":{"stringValue":"cedar"}},{"key":"service.' \
+    'name","value":{"stringValue":"svc"}}]},"scopeLogs":[{"scope":{"name":"lib"},' \
+    '"logRecords":[{"timeUnixNano":"1795474800123456789","severityNumber":17,"body":{"stringValue":"body"},"attribu' \
+    'tes":[{"key":"n","value":{"intValue":"42"}}],"traceId":"5b8efff798038103d269b633813fc60c"}]}]}]}' => [
+      :otlp_json, "error", "cedar", "svc", "body",
+      { "n" => 42, "trace.id" => "5b8efff798038103d269b633813fc60c", "logger.name" => "lib" }
+    ]
   }.each_with_index do |(line, expected), index|
     define_method("test_line_#{index}_#{expected.first}") { assert_equal [expected], told("#{line}\n") }
   end
 
   def test_the_context_of_a_web_servers_error
-    event = read('2026/11/22 06:12:08 [crit] 7#8: *1 connect() failed, client: 10.0.0.3, server: _, request: "GET / HTTP/1.1", host: "x"')
-    assert_equal({ "process.pid" => "7", "thread.id" => "8", "connection.id" => "1", "client.address" => "10.0.0.3", "server.name" => "_", "http.request" => "GET / HTTP/1.1", "http.host" => "x" }, event.fields)
+    event =
+      read(
+        '2026/11/22 06:12:08 [crit] 7#8: *1 connect() failed, client: 10.0.0.3, server: _, request: "GET / ' \
+        'HTTP/1.1", host: "x"'
+      )
+    assert_equal(
+      {
+        "process.pid" => "7", "thread.id" => "8", "connection.id" => "1", "client.address" => "10.0.0.3",
+        "server.name" => "_", "http.request" => "GET / HTTP/1.1", "http.host" => "x"
+      }, event.fields
+    )
   end
 
   # What only looks like one of them stays with the wider reader.
@@ -100,15 +171,22 @@ class ReadersTest < Minitest::Test
 
   # Programs that leave out the first digit of an hour before ten, with a blank for it or without: from memory.
   def test_hours_before_ten_of_one_digit
-    ["2026-11-22  6:12:08", "2026-11-22 6:12:08", "2026-11-22 06:12:08", "2026/11/22 6:12:08", "22.11.2026 6:12:08"].each do |stamp|
+    [
+      "2026-11-22  6:12:08", "2026-11-22 6:12:08", "2026-11-22 06:12:08", "2026/11/22 6:12:08", "22.11.2026 6:12:08"
+    ].each do |stamp|
       event = read("#{stamp} low on paper")
-      assert_equal [Time.utc(2026, 11, 22, 6, 12, 8), "low on paper", %i[zone]], [event.time, event.message, event.inferred], stamp
+      assert_equal [Time.utc(2026, 11, 22, 6, 12, 8), "low on paper", %i[zone]],
+                   [event.time, event.message, event.inferred], stamp
     end
     assert_equal :database, read("2026-11-22  6:12:08 7 [Warning] Aborted connection 7").reader
-    assert_equal([Time.utc(2026, 11, 22, 6, 12, 8, 5000), []], read("2026-11-22  6:12:08.005Z low").then { |event| [event.time, event.inferred] })
+    assert_equal(
+      [Time.utc(2026, 11, 22, 6, 12, 8, 5000), []],
+      read("2026-11-22  6:12:08.005Z low").then { |event| [event.time, event.inferred] }
+    )
   end
 
-  # PostgreSQL documentation, "Error Reporting and Logging" (log_line_prefix '%m [%p] ' is the default; the lines are from memory).
+  # PostgreSQL documentation, "Error Reporting and Logging" (log_line_prefix '%m [%p] ' is the default; the lines are
+  # from memory).
   DATABASE = <<~TEXT
     2026-11-22 06:12:08.123 UTC [1234] ERROR:  duplicate key value violates unique constraint "seats_pkey"
     2026-11-22 06:12:08.123 UTC [1234] DETAIL:  Key (id)=(7) already exists.
@@ -126,43 +204,71 @@ class ReadersTest < Minitest::Test
   def test_what_belongs_to_a_message_of_a_database_server_is_joined
     events = records(DATABASE)
     assert_equal DATABASE, whole(events)
-    assert_equal([[:database, "error"], [:database, "informational"], [:database, "critical"], [:database, "warning"], [:database, "error"], [:database, "informational"]], events.map { |event| [event.reader, Severity.name(event.severity)] })
+    assert_equal(
+      [
+        [:database, "error"], [:database, "informational"], [:database, "critical"], [:database, "warning"],
+        [:database, "error"], [:database, "informational"]
+      ], events.map { |event| [event.reader, Severity.name(event.severity)] }
+    )
     assert_equal ["Key (id)=(7) already exists.", "1234"], events[0].fields.values_at("db.detail", "process.pid")
     assert_equal 4, events[0].raw.lines.size
     assert_equal [812.25, "bookingd", "tickets"], events[1].fields.values_at("duration_ms", "user.name", "db.namespace")
     assert_equal ["MY-010055", "IP address could not be resolved"], [events[3].fields["event.code"], events[3].message]
-    assert_equal ["invalid input\nsyntax", 'near "x"', "INSERT INTO a\nVALUES ('x')", "22P02", "bookingd"], [events[4].message, *events[4].fields.values_at("db.detail", "db.query.text", "db.response.status_code", "service.instance")]
+    assert_equal ["invalid input\nsyntax", 'near "x"', "INSERT INTO a\nVALUES ('x')", "22P02", "bookingd"],
+                 [
+                   events[4].message,
+                   *events[4].fields.values_at(
+                     "db.detail", "db.query.text", "db.response.status_code", "service.instance"
+                   )
+                 ]
   end
 
   def test_separated_values_whatever_the_size_of_the_pieces
-    text = "date;time;severity;computer;what\n2026-11-22;06:12:08;warning;alder;\"low;\nvery low\"\n2026-11-22;06:12:09;info;birch;fine\nnot of it\n"
+    text =
+      "date;time;severity;computer;what\n2026-11-22;06:12:08;warning;alder;\"low;\nvery " \
+      "low\"\n2026-11-22;06:12:09;info;birch;fine\nnot of it\n"
     [1, 7, 4096].each do |chunk|
       events = records(text, chunk: chunk)
       assert_equal text, whole(events)
-      assert_equal([[:csv, nil], [:csv, "alder"], [:csv, "birch"]], events.map { |event| [event.reader, event.machine] })
-      assert_equal ["low;\nvery low", "2026-11-22 06:12:08 UTC", "warning"], [events[1].fields["what"], events[1].time.to_s, Severity.name(events[1].severity)]
+      assert_equal(
+        [[:csv, nil], [:csv, "alder"], [:csv, "birch"]], events.map { |event| [event.reader, event.machine] }
+      )
+      assert_equal ["low;\nvery low", "2026-11-22 06:12:08 UTC", "warning"],
+                   [events[1].fields["what"], events[1].time.to_s, Severity.name(events[1].severity)]
     end
   end
 
-  # Tables as shells, spreadsheets and devices write them: text; time, severity, machine, service, message and fields of the first row.
+  # Tables as shells, spreadsheets and devices write them: text; time, severity, machine, service, message and fields of
+  # the first row.
   {
-    "\"TimeCreated\",\"LevelDisplayName\",\"ProviderName\",\"Id\",\"MachineName\",\"Message\"\r\n\"2026-11-22T06:12:08.1234567Z\",\"Error\",\"Spooler\",\"7031\",\"print-01\",\"It ended.\r\nOnce.\"\r\n" =>
-      ["2026-11-22 06:12:08 UTC", "error", "print-01", "Spooler", "It ended.\r\nOnce.", { "Id" => 7031 }],
-    "Timestamp\tLevel\tLogger\tMessage\n2026-11-22 06:12:08.417\tWARN\tpool\tslow\n" => ["2026-11-22 06:12:08 UTC", "warning", nil, nil, "slow", { "logger.name" => "pool" }],
-    "nr;zeit;größe\n1;22.11.2026 06:12:08;7\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "1;22.11.2026 06:12:08;7", { "nr" => 1, "größe" => 7 }],
-    "timestamp,value\n1795327928,3.5\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "1795327928,3.5", { "value" => "3.5" }],
-    "ts,msg\n2026-11-22T06:12:08Z,\"a, b\"\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "a, b", {}]
+    "\"TimeCreated\",\"LevelDisplayName\",\"ProviderName\",\"Id\",\"MachineName\"," \
+    "\"Message\"\r\n\"2026-11-22T06:12:08.1234567Z\",\"Error\",\"Spooler\",\"7031\",\"print-01\",\"It " \
+    "ended.\r\nOnce.\"\r\n" => [
+      "2026-11-22 06:12:08 UTC", "error", "print-01", "Spooler", "It ended.\r\nOnce.", { "Id" => 7031 }
+    ],
+    "Timestamp\tLevel\tLogger\tMessage\n2026-11-22 06:12:08.417\tWARN\tpool\tslow\n" => [
+      "2026-11-22 06:12:08 UTC", "warning", nil, nil, "slow", { "logger.name" => "pool" }
+    ],
+    "nr;zeit;größe\n1;22.11.2026 06:12:08;7\n" => [
+      "2026-11-22 06:12:08 UTC", "unset", nil, nil, "1;22.11.2026 06:12:08;7", { "nr" => 1, "größe" => 7 }
+    ],
+    "timestamp,value\n1795327928,3.5\n" => [
+      "2026-11-22 06:12:08 UTC", "unset", nil, nil, "1795327928,3.5", { "value" => "3.5" }
+    ], "ts,msg\n2026-11-22T06:12:08Z,\"a, b\"\n" => ["2026-11-22 06:12:08 UTC", "unset", nil, nil, "a, b", {}]
   }.each_with_index do |(text, (time, severity, machine, service, message, fields)), index|
     define_method("test_table_#{index}") do
       header, row, = records(text)
       assert_equal [:csv, :csv, text.b], [header.reader, row.reader, whole([header, row]).b]
-      assert_equal [time, severity, machine, service, message], [row.time.round.to_s, Severity.name(row.severity), row.machine, row.service, Text.utf8(row.message)]
+      assert_equal [time, severity, machine, service, message],
+                   [row.time.round.to_s, Severity.name(row.severity), row.machine, row.service, Text.utf8(row.message)]
       fields.each { |name, value| assert_equal value, row.fields[name], name }
     end
   end
 
   # A first line with commas is not a header for that.
-  ["Well, time flies\nand, so on\n", "date, time\nx, y\n", "error, warning\na, b\n", "2026-11-22,time\n1,2\n"].each_with_index do |text, index|
+  [
+    "Well, time flies\nand, so on\n", "date, time\nx, y\n", "error, warning\na, b\n", "2026-11-22,time\n1,2\n"
+  ].each_with_index do |text, index|
     define_method("test_no_table_#{index}") { refute_includes records(text).map(&:reader), :csv, text }
   end
 
@@ -175,24 +281,71 @@ class ReadersTest < Minitest::Test
   end
 
   def test_lines_of_an_extended_log_file
-    text = "#Fields: date time s-computername cs-method cs-uri-stem c-ip cs(User-Agent) sc-status time-taken\n2026-11-22 06:12:08 WEB1 GET /a 10.0.0.1 \"a \"\"b\"\" c\" 503 120\n2026-11-22 06:12:09 WEB1 GET /b 10.0.0.2 - 200 3\n"
+    text =
+      "#Fields: date time s-computername cs-method cs-uri-stem c-ip cs(User-Agent) sc-status time-taken\n2026-11-22 " \
+      "06:12:08 WEB1 GET /a 10.0.0.1 \"a \"\"b\"\" c\" 503 120\n2026-11-22 06:12:09 WEB1 GET /b 10.0.0.2 - 200 3\n"
     events = records(text)
-    assert_equal([["error", "WEB1", "GET /a 503"], ["informational", "WEB1", "GET /b 200"]], events.drop(1).map { |event| [Severity.name(event.severity), event.machine, event.message] })
-    assert_equal ["10.0.0.1", 'a "b" c', 503, 120], events[1].fields.values_at("source.address", "user_agent.original", "http.response.status_code", "time-taken")
+    assert_equal(
+      [["error", "WEB1", "GET /a 503"], ["informational", "WEB1", "GET /b 200"]],
+      events.drop(1).map { |event| [Severity.name(event.severity), event.machine, event.message] }
+    )
+    assert_equal ["10.0.0.1", 'a "b" c', 503, 120],
+                 events[1].fields.values_at(
+                   "source.address", "user_agent.original", "http.response.status_code", "time-taken"
+                 )
     refute events[2].fields.key?("user_agent.original")
   end
 
   def test_several_records_of_a_request_become_as_many_events
-    request = { "resourceLogs" => [
-      { "resource" => { "attributes" => [{ "key" => "host.name", "value" => { "stringValue" => "alder" } }] },
-        "scopeLogs" => [{ "scope" => {}, "logRecords" => [{ "timeUnixNano" => "1795327928000000000", "severityNumber" => 17, "body" => { "stringValue" => "one } \"]" } }, { "timeUnixNano" => "1795327929000000000", "body" => { "kvlistValue" => { "values" => [{ "key" => "logRecords", "value" => { "intValue" => "1" } }] } } }] }] },
-      { "resource" => {}, "scopeLogs" => [{ "logRecords" => [{ "timeUnixNano" => "1795327930000000000", "body" => { "stringValue" => "three" }, "attributes" => [{ "key" => "logRecords", "value" => { "arrayValue" => { "values" => [{ "stringValue" => "x" }] } } }] }] }] }
-    ] }
+    request = {
+      "resourceLogs" => [
+        {
+          "resource" => { "attributes" => [{ "key" => "host.name", "value" => { "stringValue" => "alder" } }] },
+          "scopeLogs" => [
+            {
+              "scope" => {},
+              "logRecords" => [
+                {
+                  "timeUnixNano" => "1795327928000000000", "severityNumber" => 17,
+                  "body" => { "stringValue" => "one } \"]" }
+                },
+                {
+                  "timeUnixNano" => "1795327929000000000",
+                  "body" => {
+                    "kvlistValue" => { "values" => [{ "key" => "logRecords", "value" => { "intValue" => "1" } }] }
+                  }
+                }
+              ]
+            }
+          ]
+        },
+        {
+          "resource" => {},
+          "scopeLogs" => [
+            {
+              "logRecords" => [
+                {
+                  "timeUnixNano" => "1795327930000000000", "body" => { "stringValue" => "three" },
+                  "attributes" => [
+                    { "key" => "logRecords", "value" => { "arrayValue" => { "values" => [{ "stringValue" => "x" }] } } }
+                  ]
+                }
+              ]
+            }
+          ]
+        }
+      ]
+    }
     text = "#{JSON.generate(request)}\n"
     events = records(text)
     assert_equal text, whole(events)
-    assert_equal([["alder", "one } \"]", "error"], ["alder", '{"logRecords":1}', "unset"], [nil, "three", "unset"]], events.map { |event| [event.machine, Text.utf8(event.message), Severity.name(event.severity)] })
+    assert_equal(
+      [["alder", "one } \"]", "error"], %w[alder {"logRecords":1} unset], [nil, "three", "unset"]],
+      events.map { |event| [event.machine, Text.utf8(event.message), Severity.name(event.severity)] }
+    )
     assert_equal([8, 9, 10], events.map { |event| event.time.sec })
-    assert_equal([true, true, true], events.zip(%w[one kvlistValue three]).map { |event, word| event.raw.include?(word) })
+    assert_equal(
+      [true, true, true], events.zip(%w[one kvlistValue three]).map { |event, word| event.raw.include?(word) }
+    )
   end
 end

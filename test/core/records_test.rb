@@ -7,11 +7,15 @@ class RecordsTest < Minitest::Test
   include Northdrift::Helpers
 
   TRACES = {
-    java: "2026-11-22 06:12:08 ERROR pool - failed\njava.lang.IllegalStateException: empty\n\tat a.b.C.d(C.java:1)\n\t... 3 more\nCaused by: java.io.IOException: x\n\tat e.f(G.java:2)\n",
+    java:
+      "2026-11-22 06:12:08 ERROR pool - failed\njava.lang.IllegalStateException: empty\n\tat " \
+      "a.b.C.d(C.java:1)\n\t... 3 more\nCaused by: java.io.IOException: x\n\tat e.f(G.java:2)\n",
     python: "Traceback (most recent call last):\n  File \"a.py\", line 1, in <module>\n    boom()\nValueError: no\n",
     go: "panic: runtime error\n\ngoroutine 1 [running]:\nmain.main()\n\t/src/main.go:4 +0x1d\nexit status 2\n",
     ruby: "Nov 22 06:12:08 h app[1]: a.rb:1:in `x': no (RuntimeError)\n\tfrom a.rb:2:in `y'\n",
-    dot_net: "2026-11-22T06:12:08Z Unhandled exception. System.Exception: a\n ---> System.IO.IOException: b\n   at A.B() in C.cs:line 1\n   --- End of inner exception stack trace ---\n"
+    dot_net:
+      "2026-11-22T06:12:08Z Unhandled exception. System.Exception: a\n ---> System.IO.IOException: b\n   at A.B() " \
+      "in C.cs:line 1\n   --- End of inner exception stack trace ---\n"
   }.freeze
 
   TRACES.each do |language, text|
@@ -35,7 +39,9 @@ class RecordsTest < Minitest::Test
   end
 
   def test_windows_events_in_a_list_and_run_together
-    one = "<Event><System><Provider Name='A'/><EventID>1</EventID><Level>4</Level><TimeCreated SystemTime='2026-11-22T06:00:00Z'/></System></Event>"
+    one =
+      "<Event><System><Provider Name='A'/><EventID>1</EventID><Level>4</Level><TimeCreated " \
+      "SystemTime='2026-11-22T06:00:00Z'/></System></Event>"
     text = "<?xml version=\"1.0\"?>\n<Events>\n#{one}#{one}\r\n#{one.gsub('><', ">\n<")}\n</Events>\n"
     events = records(text)
     assert_equal(3, events.count { |event| event.reader == :windows_event })

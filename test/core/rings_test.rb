@@ -4,8 +4,8 @@ require_relative "../test_helper"
 require "ripper"
 require "tsort"
 
-# Each ring may know those before it and none after; SQL is in the database's ring alone. Held by what the files say: the
-# constants that they use, and their strings.
+# Each ring may know those before it and none after; SQL is in the database's ring alone. Held by what the files say:
+# the constants that they use, and their strings.
 class RingsTest < Minitest::Test
   include Northdrift
 
@@ -44,17 +44,25 @@ class RingsTest < Minitest::Test
   end
 
   def test_sql_is_in_the_database_ring_alone
-    found = (UNKNOWN.keys - ["store"]).flat_map { |ring| paths(ring) }.select { |path| tokens(path, :on_tstring_content).any?(SQL) }
+    found =
+      (UNKNOWN.keys - ["store"])
+        .flat_map { |ring| paths(ring) }
+        .select { |path| tokens(path, :on_tstring_content).any?(SQL) }
     assert_empty(found.map { |path| path.delete_prefix("#{ROOT}/") })
-    refute_empty(paths("store").select { |path| tokens(path, :on_tstring_content).any?(SQL) }, "it would not be found in any")
+    refute_empty(
+      paths("store").select { |path| tokens(path, :on_tstring_content).any?(SQL) }, "it would not be found in any"
+    )
   end
 
-  # @return [Hash{String=>Array<String>}] folders of the pages, and those from which each imports; styles are looks, not code
+  # @return [Hash{String=>Array<String>}] folders of the pages, and those from which each imports; styles are looks, not
+  #   code
   def folders
     source = File.join(ROOT, "web/src")
     Dir[File.join(source, "**/*.{ts,tsx}")].each_with_object({}) do |path, graph|
       names = File.read(path).scan(/(?:from|import\()\s*"(\.[^"]+)"/).flatten.grep_v(/\.css\z/)
-      (graph[File.dirname(path)] ||= []).concat(names.map { |name| File.dirname(File.expand_path(name, File.dirname(path))) })
+      (graph[File.dirname(path)] ||= []).concat(
+        names.map { |name| File.dirname(File.expand_path(name, File.dirname(path))) }
+      )
     end
   end
 
@@ -68,7 +76,11 @@ class RingsTest < Minitest::Test
   # The pages know the HTTP interface alone.
   def test_pages_import_nothing_from_outside_their_folder
     outside = Dir[File.join(ROOT, "web/src/**/*.{ts,tsx}")].select do |path|
-      File.read(path).scan(/from "(\.[^"]*)"/).flatten.any? { |name| !File.expand_path(name, File.dirname(path)).start_with?(File.join(ROOT, "web/src/")) }
+      File
+        .read(path)
+        .scan(/from "(\.[^"]*)"/)
+        .flatten
+        .any? { |name| !File.expand_path(name, File.dirname(path)).start_with?(File.join(ROOT, "web/src/")) }
     end
     assert_empty outside
   end

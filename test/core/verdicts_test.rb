@@ -2,15 +2,22 @@
 
 require_relative "../test_helper"
 
-# Why machines started: the demo's six restarts from their lines alone, and the same with evidence taken away or in disorder.
+# Why machines started: the demo's six restarts from their lines alone, and the same with evidence taken away or in
+# disorder.
 class VerdictsTest < Minitest::Test
   include Northdrift
   include Northdrift::Helpers
 
   Told = Struct.new(:time_us, :rule, :kind, :machine, :service, :fields, :says, :person)
   WORLD_NOW = Time.utc(2026, 11, 24, 12)
-  REASONS = { "tix-app-2" => "scheduled", "mail-1" => "host", "tix-db-2" => "host", "gate-tar-1" => "panic", "hall-kiosk-3" => "power", "dc-01" => "update", "tix-db-1" => "inside" }.freeze
-  HOSTS = { "tix-app-1" => "hv-1", "tix-db-1" => "hv-1", "dns-1" => "hv-1", "tix-app-2" => "hv-2", "tix-db-2" => "hv-2", "mail-1" => "hv-2" }.freeze
+  REASONS = {
+    "tix-app-2" => "scheduled", "mail-1" => "host", "tix-db-2" => "host", "gate-tar-1" => "panic",
+    "hall-kiosk-3" => "power", "dc-01" => "update", "tix-db-1" => "inside"
+  }.freeze
+  HOSTS = {
+    "tix-app-1" => "hv-1", "tix-db-1" => "hv-1", "dns-1" => "hv-1", "tix-app-2" => "hv-2", "tix-db-2" => "hv-2",
+    "mail-1" => "hv-2"
+  }.freeze
 
   def self.told(text)
     context = Reading::Context.new(clock: Reading::Clock.new(reference_us: WORLD_NOW.to_i * 1_000_000))
@@ -18,18 +25,24 @@ class VerdictsTest < Minitest::Test
     records = Reading::Records.new(context) { |event| events << event }
     records.push("#{text}\n".b)
     records.finish
-    events.filter_map { |event| (one = Logbook::Catalogue.shipped.read(event, "x")) && Told.new(event.time_us, one.rule, one.kind, one.machine, one.service, one.fields, one.says, one.person) }
+    events.filter_map do |event|
+      (one = Logbook::Catalogue.shipped.read(event, "x")) &&
+        Told.new(event.time_us, one.rule, one.kind, one.machine, one.service, one.fields, one.says, one.person)
+    end
   end
 
   # Happenings of the demo's incidents, without its everyday lines.
   HAPPENINGS = begin
     world = Demo::World.new(now: WORLD_NOW)
     Demo::Incidents.new(world).write
-    files = world.instance_variable_get(:@lines).transform_values { |lines| lines.sort_by(&:first).map(&:last).join("\n") }
+    files =
+      world.instance_variable_get(:@lines).transform_values { |lines| lines.sort_by(&:first).map(&:last).join("\n") }
     files.flat_map { |_, text| told(text) }
   end
 
-  def verdicts(happenings = HAPPENINGS, hosts: HOSTS, gathered: true) = Logbook::Verdicts.new(happenings, hosts: hosts, gathered: ->(*) { gathered })
+  def verdicts(happenings = HAPPENINGS, hosts: HOSTS, gathered: true)
+    Logbook::Verdicts.new(happenings, hosts: hosts, gathered: ->(*) { gathered })
+  end
 
   def machines(...) = verdicts(...).machines.to_h { |verdict| [verdict.machine.downcase, verdict] }
 
@@ -37,13 +50,18 @@ class VerdictsTest < Minitest::Test
 
   def without(*rules) = HAPPENINGS.reject { |one| rules.include?(one.rule) }
 
-  def shifted(machine, seconds) = HAPPENINGS.map { |one| one.machine == machine ? one.dup.tap { |copy| copy.time_us += seconds * 1_000_000 } : one }
+  def shifted(machine, seconds)
+    HAPPENINGS.map { |one| one.machine == machine ? one.dup.tap { |copy| copy.time_us += seconds * 1_000_000 } : one }
+  end
 
   def test_six_restarts_have_their_six_reasons
     assert_equal REASONS, reasons
-    assert(machines.values.all? { |verdict| verdict.evidence.any? && verdict.look.empty? && verdict.confidence != "none" })
+    assert(
+      machines.values.all? { |verdict| verdict.evidence.any? && verdict.look.empty? && verdict.confidence != "none" }
+    )
     assert_equal "sigrid", machines["tix-db-1"].person
-    assert_equal ["the audit trail of hv-1 was gathered at the time and has no word of it"], machines["tix-db-1"].missing
+    assert_equal ["the audit trail of hv-1 was gathered at the time and has no word of it"],
+                 machines["tix-db-1"].missing
   end
 
   def test_what_the_map_and_the_audit_trail_are_not_known_for_is_not_said
@@ -58,19 +76,39 @@ class VerdictsTest < Minitest::Test
     "nobody asked for the scheduled restart" => ["tix-app-2", -> { without("linux.reboot-asked") }],
     "no word of the panic" => ["gate-tar-1", -> { without("kernel.panic") }],
     "no word of the host" => ["mail-1", -> { without("virtualisation.guests-stopped") }],
-    "the recovery alone is known" => ["tix-db-2", -> { without("virtualisation.guests-stopped", "kernel.machine-check") }],
-    "no recovery" => ["mail-1", -> { without("virtualisation.start") }],
+    "the recovery alone is known" => [
+      "tix-db-2", -> { without("virtualisation.guests-stopped", "kernel.machine-check") }
+    ], "no recovery" => ["mail-1", -> { without("virtualisation.start") }],
     "no unexpected shutdown" => ["hall-kiosk-3", -> { without("windows.6008") }],
     "no power event" => ["hall-kiosk-3", -> { without("windows.41", "windows.6008") }],
     "nobody asked for the update" => ["dc-01", -> { without("windows.1074") }],
     "no sudo" => ["tix-db-1", -> { without("privilege.restart-by-hand", "privilege.sudo") }],
     "no orderly end" => ["tix-db-1", -> { without("linux.reboot-asked") }],
-    "neither sudo nor an orderly end" => ["tix-db-1", -> { without("linux.reboot-asked", "privilege.restart-by-hand") }],
-    "the host's clock four minutes ahead" => ["mail-1", -> { shifted("hv-2", 240) }],
+    "neither sudo nor an orderly end" => [
+      "tix-db-1", -> { without("linux.reboot-asked", "privilege.restart-by-hand") }
+    ], "the host's clock four minutes ahead" => ["mail-1", -> { shifted("hv-2", 240) }],
     "the host's clock four minutes behind" => ["tix-db-2", -> { shifted("hv-2", -240) }],
     "lines in another order" => ["gate-tar-1", -> { HAPPENINGS.shuffle(random: Random.new(3)) }],
-    "another machine's panic at the same time" => ["tix-db-1", -> { HAPPENINGS + [HAPPENINGS.find { |one| one.rule == "kernel.panic" }.dup.tap { |copy| copy.time_us = Time.utc(2026, 11, 17, 2, 14, 40).to_i * 1_000_000 }] }],
-    "the upgrade long before" => ["tix-app-2", -> { HAPPENINGS.map { |one| one.rule == "packages.upgraded-by-plan" ? one.dup.tap { |copy| copy.time_us -= 7_200_000_000 } : one } }]
+    "another machine's panic at the same time" => [
+      "tix-db-1",
+      lambda do
+        HAPPENINGS +
+          [
+            HAPPENINGS
+              .find { |one| one.rule == "kernel.panic" }
+              .dup
+              .tap { |copy| copy.time_us = Time.utc(2026, 11, 17, 2, 14, 40).to_i * 1_000_000 }
+          ]
+      end
+    ],
+    "the upgrade long before" => [
+      "tix-app-2",
+      lambda do
+        HAPPENINGS.map do |one|
+          one.rule == "packages.upgraded-by-plan" ? one.dup.tap { |copy| copy.time_us -= 7_200_000_000 } : one
+        end
+      end
+    ]
   }.freeze
 
   # Its own line says that the watchdog reset it; why it had to is what is missing.
@@ -90,7 +128,10 @@ class VerdictsTest < Minitest::Test
 
   def test_the_table_of_variants
     table = VARIANTS.keys.to_h { |name| [name, outcome(name)] }
-    puts("", *table.map { |name, came| format("restart verdict, %-45s %s", name, came) }, "restart verdicts: #{table.values.tally}")
+    puts(
+      "", *table.map { |name, came| format("restart verdict, %-45s %s", name, came) },
+      "restart verdicts: #{table.values.tally}"
+    )
     assert_operator table.values.count("right"), :>=, 6
   end
 
@@ -98,14 +139,20 @@ class VerdictsTest < Minitest::Test
     verdict = machines(without("windows.41", "windows.6008"))["hall-kiosk-3"]
     assert_equal "unknown", verdict.reason
     assert_includes verdict.look.map(&:machine), "hall-kiosk-3"
-    host = machines(without("linux.reboot-asked", "privilege.restart-by-hand"))["tix-db-1"].look.find { |look| look.says.include?("audit trail") }
+    host =
+      machines(without("linux.reboot-asked", "privilege.restart-by-hand"))["tix-db-1"].look.find do |look|
+        look.says.include?("audit trail")
+      end
     assert_equal "hv-1", host.machine
     assert(host.find.then { |find| Find::Parser.parse(find) })
   end
 
   def test_two_reasons_that_weigh_alike_are_no_answer
     start = Told.new(10_000_000_000, "kernel.boot", "machine-start", "alder", nil, {}, "")
-    both = [start, Told.new(9_990_000_000, "packages.upgraded-by-plan", "package", "alder", nil, {}, ""), Told.new(9_991_000_000, "privilege.restart-by-hand", "machine-restart", "alder", nil, {}, "")]
+    both = [
+      start, Told.new(9_990_000_000, "packages.upgraded-by-plan", "package", "alder", nil, {}, ""),
+      Told.new(9_991_000_000, "privilege.restart-by-hand", "machine-restart", "alder", nil, {}, "")
+    ]
     verdict = machines(both)["alder"]
     assert_equal ["unknown", 2, 2], [verdict.reason, verdict.evidence.size, verdict.weighed.size]
   end

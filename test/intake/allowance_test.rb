@@ -32,7 +32,12 @@ class AllowanceTest < Northdrift::StoreTest
     feed("udp", port: udp, limit: 100)
     collect
     listening(tcp)
-    TCPSocket.open("127.0.0.1", tcp) { |socket| 4.times { |part| socket.write(Array.new(100) { |index| "<13>1 - alder app - - - wave #{(part * 100) + index}\n" }.join) && sleep(0.05) } }
+    TCPSocket.open("127.0.0.1", tcp) do |socket|
+      4.times do |part|
+        socket.write(Array.new(100) { |index| "<13>1 - alder app - - - wave #{(part * 100) + index}\n" }.join) &&
+          sleep(0.05)
+      end
+    end
     socket = UDPSocket.new
     400.times { |index| socket.send("<13>1 - birch app - - - surge #{index}", 0, "127.0.0.1", udp) }
     eventually { question("wave").total == 400 }

@@ -28,16 +28,26 @@ class FullDiskTest < Northdrift::StoreTest
   end
 
   def post(port, number)
-    lines = Array.new(500) { |index| "<13>1 2026-11-23T10:00:00.#{format('%06d', index)}Z alder app 7 - - entry #{(number * 500) + index} #{'x' * 200}" }.join("\n")
+    lines =
+      Array
+        .new(500) do |index|
+          "<13>1 2026-11-23T10:00:00.#{format('%06d', index)}Z alder app 7 - - entry #{(number * 500) + index} " \
+            "#{'x' * 200}"
+        end
+        .join("\n")
     Net::HTTP.start("127.0.0.1", port, read_timeout: 4) do |client|
-      client.post("/lines", lines, "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson", "idempotency-key" => "n#{number}").code
+      client.post(
+        "/lines", lines,
+        "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson",
+        "idempotency-key" => "n#{number}"
+      ).code
     end
   rescue SystemCallError, IOError, Timeout::Error
     nil
   end
 
-  # As when a file system is mounted read-only after a fault. What has files open there keeps that from being tried while it
-  # runs, so the collector is started on it.
+  # As when a file system is mounted read-only after a fault. What has files open there keeps that from being tried
+  # while it runs, so the collector is started on it.
   def test_what_comes_in_waits_for_a_folder_that_can_be_written_to
     port = free_port
     feed("http", port: port, token: TOKEN)

@@ -14,19 +14,26 @@ class ImporterTest < Northdrift::StoreTest
 
   def tar(files)
     io = StringIO.new("".b)
-    Gem::Package::TarWriter.new(io) { |writer| files.each { |name, text| writer.add_file_simple(name, 0o644, text.bytesize) { |file| file.write(text) } } }
+    Gem::Package::TarWriter.new(io) do |writer|
+      files.each { |name, text| writer.add_file_simple(name, 0o644, text.bytesize) { |file| file.write(text) } }
+    end
     io.string
   end
 
   def zip(files)
-    Zip::OutputStream.write_buffer { |out| files.each { |name, text| out.tap { out.put_next_entry(name) }.write(text) } }.string
+    Zip::OutputStream
+      .write_buffer { |out| files.each { |name, text| out.tap { out.put_next_entry(name) }.write(text) } }
+      .string
   end
 
   def problems(summary) = summary.results.to_h { |result| [File.basename(result.name), result.problem] }
 
   def test_archives_however_nested
-    paths = [write("a.gz", gzip(LOG)), write("b.zip", zip("in/x.log" => LOG.sub("line 0", "zip 0"))), write("c.tar.gz", gzip(tar("y.log" => LOG.sub("line 0", "tar 0"), "z.gz" => gzip("deep\n")))),
-             write("two.gz", gzip("2026-11-22 01:00:00 first\n") + gzip("2026-11-22 01:00:01 second\n"))]
+    paths = [
+      write("a.gz", gzip(LOG)), write("b.zip", zip("in/x.log" => LOG.sub("line 0", "zip 0"))),
+      write("c.tar.gz", gzip(tar("y.log" => LOG.sub("line 0", "tar 0"), "z.gz" => gzip("deep\n")))),
+      write("two.gz", gzip("2026-11-22 01:00:00 first\n") + gzip("2026-11-22 01:00:01 second\n"))
+    ]
     summary = import(*paths)
     assert_equal 5, summary.files
     assert_equal 903, summary.events
@@ -37,7 +44,11 @@ class ImporterTest < Northdrift::StoreTest
 
   def test_what_cannot_be_read_is_told_and_the_rest_goes_on
     truncated = gzip(LOG * 50)[0..-200]
-    summary = import(write("bin", Random.new(1).bytes(5000)), write("empty", ""), write("cut.gz", truncated), write("good.log", LOG), write("x.xz", "\xFD7zXZ\x00rest".b), File.join(@dir, "missing"))
+    summary =
+      import(
+        write("bin", Random.new(1).bytes(5000)), write("empty", ""), write("cut.gz", truncated), write("good.log", LOG),
+        write("x.xz", "\xFD7zXZ\x00rest".b), File.join(@dir, "missing")
+      )
     told = problems(summary)
     assert_includes told["bin"], "binary"
     assert_includes told["empty"], "empty"
@@ -59,12 +70,17 @@ class ImporterTest < Northdrift::StoreTest
 
   def test_encodings
     text = "2026-11-22 06:12:08 blå ønske\r\n2026-11-22 06:12:09 two\r\n"
-    import(write("le.log", "\xFF\xFE".b + text.encode("UTF-16LE").b), write("be.log", "\xFE\xFF".b + text.sub("two", "three").encode("UTF-16BE").b),
-           write("bom.log", "\xEF\xBB\xBF".b + text.sub("two", "four").b), write("bad.log", "2026-11-22 06:12:08 caf\xE9 \x00 nul\n".b))
+    import(
+      write("le.log", "\xFF\xFE".b + text.encode("UTF-16LE").b),
+      write("be.log", "\xFE\xFF".b + text.sub("two", "three").encode("UTF-16BE").b),
+      write("bom.log", "\xEF\xBB\xBF".b + text.sub("two", "four").b),
+      write("bad.log", "2026-11-22 06:12:08 caf\xE9 \x00 nul\n".b)
+    )
     assert_equal 3, question("blå ønske").total
     assert_equal ["2026-11-22 06:12:08 caf\\xE9 \u0000 nul"], found("nul")
     assert_equal "caf\\xE9 \\x00 nul", Text.display(question("nul").page.events.first.message)
-    assert_equal %w[UTF-16LE UTF-8], Store::Source.where("name LIKE '%le.log' OR name LIKE '%bad.log'").order(:encoding).pluck(:encoding)
+    assert_equal %w[UTF-16LE UTF-8],
+                 Store::Source.where("name LIKE '%le.log' OR name LIKE '%bad.log'").order(:encoding).pluck(:encoding)
   end
 
   def test_the_same_content_adds_nothing_whatever_it_is_called
@@ -91,24 +107,35 @@ class ImporterTest < Northdrift::StoreTest
   # Large enough for the reading processes: cut into segments, put together again in order.
   def test_a_large_file_is_read_in_segments_and_stays_whole
     lines = Array.new(60_000) do |index|
- "2026-11-22T06:#{format('%02d:%02d', index / 3600 % 60, index / 60 % 60)}.#{format('%03d', index % 1000)}Z event #{index} #{'x' * (index % 90)}#{"\n\tat frame #{index}" if (index % 50).zero?}\n"
-end
+      stamp = format("2026-11-22T06:%02d:%02d.%03dZ", index / 3600 % 60, index / 60 % 60, index % 1000)
+      "#{stamp} event #{index} #{'x' * (index % 90)}#{"\n\tat frame #{index}" if (index % 50).zero?}\n"
+    end
     summary = import(write("big.log", lines.join))
     assert_equal [60_000, 61_200, lines.sum(&:bytesize)], [summary.events, summary.lines, summary.bytes]
     rows = Store::Database.rows("SELECT line, offset FROM events ORDER BY line")
     numbers = [1]
     offsets = [0]
-    lines[0..-2].each { |line| numbers << (numbers.last + line.count("\n")) && offsets << (offsets.last + line.bytesize) }
+    lines[0..-2].each do |line|
+      numbers << (numbers.last + line.count("\n")) && offsets << (offsets.last + line.bytesize)
+    end
     assert_equal numbers.zip(offsets), rows
     assert_equal 0, import(write("again.log", lines.join)).events
   end
 
   # Killed at any moment: what was committed stays, and the next import adds the rest, nothing twice.
   def test_a_killed_import_goes_on_where_it_was
-    lines = Array.new(60_000) { |index| "2026-11-22T06:12:08.#{format('%06d', index)}Z event #{index} of the night watch, nothing to report from the quay\n" }
+    lines =
+      Array.new(60_000) do |index|
+        format("2026-11-22T06:12:08.%06<n>dZ event %<n>d of the night watch, nothing to report from the quay\n",
+               n: index)
+      end
     path = write("big.log", lines.join)
     [1.5, 2.5].each do |seconds|
-      pid = Process.spawn(File.join(ROOT, "bin/northdrift"), "import", "--data", @data, path, out: File::NULL, err: File::NULL, pgroup: true)
+      pid =
+        Process.spawn(
+          File.join(ROOT, "bin/northdrift"), "import", "--data", @data, path,
+          out: File::NULL, err: File::NULL, pgroup: true
+        )
       sleep seconds
       Process.kill(:KILL, -pid)
       Process.wait(pid)
@@ -131,7 +158,11 @@ end
 
   def test_a_cancelled_job_keeps_what_was_read
     jobs = Intake::Jobs.new(@data)
-    job = jobs.add(StringIO.new(Array.new(100_000) { |index| "2026-11-22 06:12:08 line #{index} #{'y' * 300}\n" }.join), name: "long.log", zone: "UTC", machine: nil, now_us: 1)
+    job =
+      jobs.add(
+        StringIO.new(Array.new(100_000) { |index| "2026-11-22 06:12:08 line #{index} #{'y' * 300}\n" }.join),
+        name: "long.log", zone: "UTC", machine: nil, now_us: 1
+      )
     pid = fork do
       Store::Database.open(@data)
       Intake::Jobs.new(@data).work(Store::Import.find(job.id))
@@ -147,7 +178,9 @@ end
 
   # Names of columns stand in the first line alone; the file is read in pieces by several processes, and goes on later.
   def test_a_table_that_is_read_in_pieces_and_grows
-    row = ->(index) { "2026-11-22 06:00:00.#{format('%06d', index)},info,quay-#{index % 7},\"crate #{index}, moved\",#{index}\n" }
+    row = lambda do |index|
+      "2026-11-22 06:00:00.#{format('%06d', index)},info,quay-#{index % 7},\"crate #{index}, moved\",#{index}\n"
+    end
     text = "timestamp,level,host,message,berth\n#{(0...60_000).map(&row).join}"
     import_text(text, name: "crates.csv")
     assert_equal [60_000, 8571], [question("reader = csv has berth").total, question("host.name = quay-3").total]

@@ -58,8 +58,14 @@ class InletTest < Northdrift::StoreTest
   # One odd thing must not end a source for ever.
   def test_a_fault_is_told_and_tried_again
     told = nil
-    _, warned = capture_io { told = run_with(ArgumentError.new("invalid byte sequence in UTF-8"), NoMethodError.new("of nothing")) }
-    assert_equal ["stopped by a fault, and tried again: invalid byte sequence in UTF-8", "stopped by a fault, and tried again: of nothing"], told
+    _, warned =
+      capture_io do
+        told = run_with(ArgumentError.new("invalid byte sequence in UTF-8"), NoMethodError.new("of nothing"))
+      end
+    assert_equal [
+      "stopped by a fault, and tried again: invalid byte sequence in UTF-8",
+      "stopped by a fault, and tried again: of nothing"
+    ], told
     assert_includes warned, "invalid byte sequence"
   end
 
@@ -80,7 +86,10 @@ class InletTest < Northdrift::StoreTest
   def test_a_funnel_holds_so_much_and_no_more
     bundles = Queue.new
     funnel = Intake::Live::Funnel.new { |bundle| bundles << bundle }
-    stream = Intake::Live::Stream.new(number: 1, feed_id: 1, name: "x", machine: nil, zone: "UTC", source_id: nil, fingerprint: "")
+    stream =
+      Intake::Live::Stream.new(
+        number: 1, feed_id: 1, name: "x", machine: nil, zone: "UTC", source_id: nil, fingerprint: ""
+      )
     message = "m" * 100_000
     sender = Thread.new { 400.times { |index| funnel.messages(stream, ["#{index} #{message}"]) } }
     eventually { funnel.full? && sender.status == "sleep" }
@@ -91,7 +100,9 @@ class InletTest < Northdrift::StoreTest
       next Thread.pass if bundles.empty? # the sender has not been woken yet
 
       bundle = bundles.pop
-      bundle.groups.each { |group| group.sizes.inject(0) { |at, size| (got << group.text.byteslice(at, size)[/\A\d+/].to_i) && at + size } }
+      bundle.groups.each do |group|
+        group.sizes.inject(0) { |at, size| (got << group.text.byteslice(at, size)[/\A\d+/].to_i) && at + size }
+      end
       funnel.settled(:written)
     end
     assert_equal (0...400).to_a, got

@@ -2,8 +2,8 @@
 
 require_relative "../test_helper"
 
-# Killed at random moments, the collector loses no line that was acknowledged and doubles none. Each sender has a list of
-# its own to compare with. KILLS=50 makes it as many moments, KILLS_SEED plays some of before again.
+# Killed at random moments, the collector loses no line that was acknowledged and doubles none. Each sender has a list
+# of its own to compare with. KILLS=50 makes it as many moments, KILLS_SEED plays some of before again.
 class KillsTest < Northdrift::StoreTest
   include Northdrift
   include Collecting
@@ -21,10 +21,18 @@ class KillsTest < Northdrift::StoreTest
     super
   end
 
-  def line(kind, number) = "<13>1 2026-11-23T10:#{format('%02d:%02d.%06d', number / 60_000 % 60, number / 1000 % 60, number % 1000)}Z #{kind} app 7 - - #{kind} entry #{number}"
+  def line(kind, number)
+    clock = format("%02d:%02d.%06d", number / 60_000 % 60, number / 1000 % 60, number % 1000)
+    "<13>1 2026-11-23T10:#{clock}Z #{kind} app 7 - - #{kind} entry #{number}"
+  end
 
   # @return [Array<Integer>] numbers of a kind that are in the database
-  def there(kind) = Store::Database.rows("SELECT body FROM events WHERE kind_id IN (SELECT id FROM kinds WHERE machine = ?)", [kind]).map { |(body)| body[/entry (\d+)/, 1].to_i }.sort
+  def there(kind)
+    Store::Database
+      .rows("SELECT body FROM events WHERE kind_id IN (SELECT id FROM kinds WHERE machine = ?)", [kind])
+      .map { |(body)| body[/entry (\d+)/, 1].to_i }
+      .sort
+  end
 
   def in_thread(&block) = Thread.new(&block).tap { |thread| thread.report_on_exception = true }
 
@@ -34,7 +42,10 @@ class KillsTest < Northdrift::StoreTest
       sent = 0
       meanwhile(-> { @over }, "sending by HTTP", seconds: NIGHT) do
         lines = (sent...(sent + BATCH)).map { |number| line("http", number) }.join("\n")
-        headers = { "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson", "idempotency-key" => "d#{sent}" }
+        headers = {
+          "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson",
+          "idempotency-key" => "d#{sent}"
+        }
         begin
           answer = Net::HTTP.post(URI("http://127.0.0.1:#{port}/lines"), lines, headers)
           raise IOError, answer.body unless answer.code == "200"
@@ -58,14 +69,14 @@ class KillsTest < Northdrift::StoreTest
       sent = 0
       socket = nil
       meanwhile(-> { @over && there("tcp").size == sent }, "sending by TCP", seconds: NIGHT) do
-          socket ||= TCPSocket.new("127.0.0.1", port).tap { sent = there("tcp").size }
-          socket.write((sent...(sent + BATCH)).map { |number| "#{line('tcp', number)}\n" }.join)
-          sent += BATCH
-          await(socket, sent)
+        socket ||= TCPSocket.new("127.0.0.1", port).tap { sent = there("tcp").size }
+        socket.write((sent...(sent + BATCH)).map { |number| "#{line('tcp', number)}\n" }.join)
+        sent += BATCH
+        await(socket, sent)
       rescue SystemCallError, IOError
-          socket&.close
-          socket = nil
-          sleep 0.1
+        socket&.close
+        socket = nil
+        sleep 0.1
       end
       @sent_by_tcp = sent
     end
@@ -85,8 +96,12 @@ class KillsTest < Northdrift::StoreTest
     in_thread do
       number = 0
       meanwhile(-> { @over }, "writing", seconds: NIGHT) do
-        File.open(File.join(folder, "app.log"), "a") { |file| BATCH.times { file.puts(line("file", number)) || number += 1 } }
-        File.rename(File.join(folder, "app.log"), File.join(folder, "app.log.#{number}")) if (number % (BATCH * 20)).zero?
+        File.open(File.join(folder, "app.log"), "a") do |file|
+          BATCH.times { file.puts(line("file", number)) || number += 1 }
+        end
+        if (number % (BATCH * 20)).zero?
+          File.rename(File.join(folder, "app.log"), File.join(folder, "app.log.#{number}"))
+        end
         sleep 0.05
       end
       @written = number
@@ -135,7 +150,9 @@ class KillsTest < Northdrift::StoreTest
     threads.each(&:join)
     import(path)
     eventually { there("file").size >= @written }
-    { "http" => @acknowledged, "tcp" => @sent_by_tcp, "file" => @written, "import" => 20_000 }.each { |kind, count| assert_equal [*0...count], there(kind), "#{kind}; KILLS_SEED=#{SEED}" }
+    { "http" => @acknowledged, "tcp" => @sent_by_tcp, "file" => @written, "import" => 20_000 }.each do |kind, count|
+      assert_equal [*0...count], there(kind), "#{kind}; KILLS_SEED=#{SEED}"
+    end
     assert_equal "ok", Store::Database.value("PRAGMA integrity_check")
     assert_equal there("tcp").size, question("tcp entry").total
     puts "#{KILLS} kills; lines by HTTP #{@acknowledged}, by TCP #{@sent_by_tcp}, by file #{@written}" if KILLS > 4

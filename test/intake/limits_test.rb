@@ -26,12 +26,22 @@ class LimitsTest < Northdrift::StoreTest
 
   def line(number) = "<13>1 2026-11-23T10:00:00.#{format('%06d', number)}Z alder app 7 - - entry #{number}"
 
-  def post(body, token: TOKEN) = Net::HTTP.post(URI("http://127.0.0.1:#{@http}/lines"), body, "authorization" => "Bearer #{token}", "content-type" => "application/x-ndjson")
+  def post(body, token: TOKEN)
+    Net::HTTP.post(
+      URI("http://127.0.0.1:#{@http}/lines"), body,
+      "authorization" => "Bearer #{token}", "content-type" => "application/x-ndjson"
+    )
+  end
 
   # @return [Integer] megabytes of the largest process that takes lines in
   def largest
     names = ["northdrift: receiving", "northdrift: collecting (test)", "northdrift: reading"]
-    processes.slice(*names).values.flatten.map { |pid| File.read("/proc/#{pid}/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024 }.max
+    processes
+      .slice(*names)
+      .values
+      .flatten
+      .map { |pid| File.read("/proc/#{pid}/status")[/VmHWM:\s+(\d+)/, 1].to_i / 1024 }
+      .max
   end
 
   def others_are_served
@@ -42,7 +52,10 @@ class LimitsTest < Northdrift::StoreTest
 
   # A header a byte at a time, from as many as there are threads and more.
   def test_slow_requests
-    slow = Array.new(40) { TCPSocket.new("127.0.0.1", @http).tap { |socket| socket.write("POST /lines HTTP/1.1\r\nHost: x\r\nX-Slow: ") } }
+    slow =
+      Array.new(40) do
+        TCPSocket.new("127.0.0.1", @http).tap { |socket| socket.write("POST /lines HTTP/1.1\r\nHost: x\r\nX-Slow: ") }
+      end
     3.times { slow.each { |socket| socket.write("a") } && sleep(0.1) }
     others_are_served
     slow.each(&:close)
@@ -65,7 +78,11 @@ class LimitsTest < Northdrift::StoreTest
 
   # @return [Integer, nil] status of an answer to a body that has no end; nil when the connection was ended instead
   def refused_status(body)
-    request = Net::HTTP::Post.new("/lines", "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson", "transfer-encoding" => "chunked")
+    request =
+      Net::HTTP::Post.new(
+        "/lines",
+        "authorization" => "Bearer #{TOKEN}", "content-type" => "application/x-ndjson", "transfer-encoding" => "chunked"
+      )
     request.body_stream = StringIO.new(body.first(200).join)
     Net::HTTP.start("127.0.0.1", @http) { |client| client.request(request).code.to_i }
   rescue SystemCallError, IOError
@@ -91,7 +108,9 @@ class LimitsTest < Northdrift::StoreTest
   end
 
   def test_frames_that_are_none
-    ["999999999999 x", "5 abcde7 ", "\x00\x01\x02\xFF" * 100, "<13>\n" * 3].each { |bytes| TCPSocket.open("127.0.0.1", @tcp) { |socket| socket.write(bytes.b) } }
+    ["999999999999 x", "5 abcde7 ", "\x00\x01\x02\xFF" * 100, "<13>\n" * 3].each do |bytes|
+      TCPSocket.open("127.0.0.1", @tcp) { |socket| socket.write(bytes.b) }
+    end
     10.times { assert_equal "401", post("{}", token: "wrong").code }
     others_are_served
     assert_includes found, "abcde"

@@ -16,7 +16,9 @@ class LiveTest < Northdrift::StoreTest
     super
   end
 
-  def syslog(text, host: "alder", number: 1) = "<13>1 2026-11-23T10:00:00.#{format('%06d', number)}Z #{host} app 7 - - #{text}"
+  def syslog(text, host: "alder", number: 1)
+    "<13>1 2026-11-23T10:00:00.#{format('%06d', number)}Z #{host} app 7 - - #{text}"
+  end
 
   def listener(kind)
     port = free_port
@@ -29,11 +31,16 @@ class LiveTest < Northdrift::StoreTest
   def test_datagrams_are_messages
     port = listener("udp")
     socket = UDPSocket.new
-    [syslog("one"), "#{syslog('two', number: 2)}\n", "<13>Nov 23 10:00:01 birch app: three", "no syslog at all"].each { |text| socket.send(text, 0, "127.0.0.1", port) }
+    [
+      syslog("one"), "#{syslog('two', number: 2)}\n", "<13>Nov 23 10:00:01 birch app: three", "no syslog at all"
+    ].each { |text| socket.send(text, 0, "127.0.0.1", port) }
     lines = come(4)
-    assert_equal ["no syslog at all", syslog("one"), syslog("two", number: 2), "<13>Nov 23 10:00:01 birch app: three"].sort, lines.sort
+    assert_equal [
+      "no syslog at all", syslog("one"), syslog("two", number: 2), "<13>Nov 23 10:00:01 birch app: three"
+    ].sort, lines.sort
     source = Store::Source.sole
-    assert_equal ["udp 127.0.0.1", 4, 1, { "rfc5424" => 2, "rfc3164" => 1, "plain" => 1 }], [source.name, source.events, source.unread, source.by_reader]
+    assert_equal ["udp 127.0.0.1", 4, 1, { "rfc5424" => 2, "rfc3164" => 1, "plain" => 1 }],
+                 [source.name, source.events, source.unread, source.by_reader]
   end
 
   # RFC 6587, sections 3.4.1 and 3.4.2, in whatever pieces it comes.
@@ -41,7 +48,9 @@ class LiveTest < Northdrift::StoreTest
     port = listener("tcp")
     inside = syslog("with a line\nfeed inside", number: 3)
     stream = "#{syslog('line', number: 1)}\n#{inside.bytesize} #{inside}#{syslog('last', number: 9)}"
-    TCPSocket.open("127.0.0.1", port) { |socket| stream.each_char.each_slice(7) { |part| socket.write(part.join) && socket.flush } }
+    TCPSocket.open("127.0.0.1", port) do |socket|
+      stream.each_char.each_slice(7) { |part| socket.write(part.join) && socket.flush }
+    end
     assert_equal [syslog("line", number: 1), inside, syslog("last", number: 9)], come(3)
   end
 
@@ -72,7 +81,10 @@ class LiveTest < Northdrift::StoreTest
   end
 
   def post(port, path, body, type: "application/x-ndjson", token: TOKEN, **headers)
-    Net::HTTP.post(URI("http://127.0.0.1:#{port}#{path}"), body, { "content-type" => type, "authorization" => "Bearer #{token}" }.merge(headers.transform_keys(&:to_s)))
+    Net::HTTP.post(
+      URI("http://127.0.0.1:#{port}#{path}"), body,
+      { "content-type" => type, "authorization" => "Bearer #{token}" }.merge(headers.transform_keys(&:to_s))
+    )
   end
 
   def http
@@ -87,7 +99,12 @@ class LiveTest < Northdrift::StoreTest
     port = http
     eventually { post(port, "/lines", "{\"msg\":\"one\"}\n\n{\"msg\":\"two\"}").code == "200" }
     assert_equal ['{"msg":"one"}', '{"msg":"two"}'], found.sort
-    assert_equal({ "lines" => 2 }, JSON.parse(post(port, "/lines", Zlib.gzip("first\n  goes on\n"), type: "text/plain", "content-encoding": "gzip").body))
+    assert_equal(
+      { "lines" => 2 },
+      JSON.parse(
+        post(port, "/lines", Zlib.gzip("first\n  goes on\n"), type: "text/plain", "content-encoding": "gzip").body
+      )
+    )
     assert_includes found, "first\n  goes on"
   end
 
@@ -101,7 +118,9 @@ class LiveTest < Northdrift::StoreTest
 
   def test_a_packed_body_that_ends_too_early_or_swells_is_refused_whole
     port = http
-    { Zlib.gzip("{\"msg\":\"one\"}\n" * 5000)[0..-50] => "400", Zlib.gzip("x" * (70 << 20)) => "400", "" => "400" }.each do |body, status|
+    {
+      Zlib.gzip("{\"msg\":\"one\"}\n" * 5000)[0..-50] => "400", Zlib.gzip("x" * (70 << 20)) => "400", "" => "400"
+    }.each do |body, status|
       answer = post(port, "/lines", body, "content-encoding": "gzip")
       assert_equal status, answer.code, answer.body.b
     end
@@ -118,9 +137,12 @@ class LiveTest < Northdrift::StoreTest
   # Each with what is wrong, and nothing is taken.
   def test_what_is_wrong_with_a_request_is_said
     port = http
-    { "401" => [post(port, "/lines", "x", token: "wrong"), "token"], "415" => [post(port, "/lines", "x", type: "image/png"), "content type"],
-      "400" => [post(port, "/lines", "no gzip", "content-encoding": "gzip"), "gzip"], "404" => [post(port, "/elsewhere", "x"), "/v1/logs"],
-      "413" => [post(port, "/lines", "x" * (17 << 20)), "bytes"] }.each do |status, (answer, words)|
+    {
+      "401" => [post(port, "/lines", "x", token: "wrong"), "token"],
+      "415" => [post(port, "/lines", "x", type: "image/png"), "content type"],
+      "400" => [post(port, "/lines", "no gzip", "content-encoding": "gzip"), "gzip"],
+      "404" => [post(port, "/elsewhere", "x"), "/v1/logs"], "413" => [post(port, "/lines", "x" * (17 << 20)), "bytes"]
+    }.each do |status, (answer, words)|
       assert_equal status, answer.code
       assert_includes JSON.parse(answer.body)["detail"], words
     end
@@ -134,7 +156,10 @@ class LiveTest < Northdrift::StoreTest
   def test_http_takes_lists_of_objects
     port = http
     objects = Array.new(3) { |index| { "time" => "2026-11-22T06:12:0#{index}Z", "msg" => "berth #{index}\ntaken" } }
-    { JSON.generate(objects) => 3, JSON.pretty_generate(objects) => 3, "\n#{JSON.pretty_generate(objects.first)}\n" => 1, objects.map { |one| JSON.generate(one) }.join("\n") => 3 }.each do |body, number|
+    {
+      JSON.generate(objects) => 3, JSON.pretty_generate(objects) => 3,
+      "\n#{JSON.pretty_generate(objects.first)}\n" => 1, objects.map { |one| JSON.generate(one) }.join("\n") => 3
+    }.each do |body, number|
       answer = post(port, "/lines", body, type: "application/json")
       assert_equal ["200", { "lines" => number }], [answer.code, JSON.parse(answer.body)], body
     end
@@ -161,7 +186,9 @@ class LiveTest < Northdrift::StoreTest
     append("app.log", entry(3))
     append("new.log", entry(4))
     come(4)
-    assert_equal({ "app.log" => 4, "new.log" => 1 }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+    assert_equal(
+      { "app.log" => 4, "new.log" => 1 }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] }
+    )
   end
 
   # Names of files are bytes; people see them, and the database keeps them, as text.
@@ -193,7 +220,9 @@ class LiveTest < Northdrift::StoreTest
     File.truncate(File.join(folder, "app.log"), 0)
     append("app.log", entry(5))
     come(5)
-    Zlib::GzipWriter.open(File.join(folder, "app.log.2.gz")) { |file| file.write("#{entry(1)}\n#{entry(2)}\n#{entry(3)}\n#{entry(6)}\n") }
+    Zlib::GzipWriter.open(File.join(folder, "app.log.2.gz")) do |file|
+      file.write("#{entry(1)}\n#{entry(2)}\n#{entry(3)}\n#{entry(6)}\n")
+    end
     eventually { Store::Import.where(state: "waiting").any? }
     Intake::Jobs.new(@data).work(Store::Import.sole)
     assert_equal((1..6).map { |number| entry(number) }, come(6).sort)
@@ -229,12 +258,16 @@ class LiveTest < Northdrift::StoreTest
     come(40 * 3)
     names.each_with_index { |name, index| append(name, entry(index), entry(10 + index)) }
     come(42 * 3)
-    assert_equal(names.to_h { |name| [name, 42] }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+    assert_equal(
+      names.to_h { |name| [name, 42] }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] }
+    )
     stop_collecting
     collect
     names.each_with_index { |name, index| append(name, entry(20 + index)) }
     come(43 * 3)
-    assert_equal(names.to_h { |name| [name, 43] }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] })
+    assert_equal(
+      names.to_h { |name| [name, 43] }, Store::Source.all.to_h { |source| [File.basename(source.name), source.lines] }
+    )
   end
 
   # The same, after a stop while they were still alike.
@@ -266,7 +299,8 @@ class LiveTest < Northdrift::StoreTest
     Process.setrlimit(Process::RLIMIT_NOFILE, soft, hard)
   end
 
-  # A file that had a few bytes when it was found, and was then cut and written anew to more than it had: the start tells.
+  # A file that had a few bytes when it was found, and was then cut and written anew to more than it had: the start
+  # tells.
   def test_a_file_that_was_short_and_is_written_anew
     follow("app.log")
     path = logged("app.log")
@@ -275,7 +309,10 @@ class LiveTest < Northdrift::StoreTest
     append("app.log", "#{entry(1)[10..]} of a line that is long enough to tell one file from another")
     come(1)
     sleep 1.2
-    anew = Array.new(3) { |index| "#{entry(1 + index)} written anew, and longer than what stood here before, so that the size tells nothing" }
+    anew =
+      Array.new(3) do |index|
+        "#{entry(1 + index)} written anew, and longer than what stood here before, so that the size tells nothing"
+      end
     File.write(path, anew.map { |text| "#{text}\n" }.join)
     lines = come(4)
     assert_equal anew.sort, lines.select { |text| text.include?("written anew") }.sort
@@ -299,13 +336,20 @@ class LiveTest < Northdrift::StoreTest
 
   def test_what_stands_in_the_way_of_a_feed_is_said
     # In a process of its own: what the collector inherits would stay open with it.
-    other = IO.popen([RbConfig.ruby, "-rsocket", "-e", "server = TCPServer.new('127.0.0.1', 0); puts server.addr[1]; $stdout.flush; sleep"])
+    other =
+      IO.popen(
+        [
+          RbConfig.ruby, "-rsocket", "-e",
+          "server = TCPServer.new('127.0.0.1', 0); puts server.addr[1]; $stdout.flush; sleep"
+        ]
+      )
     port = other.gets.to_i
     feed("tcp", port: port)
     feed("follow", paths: File.join(@dir, "nowhere/*.log"))
     collect
     eventually { Store::Feed.all.all?(&:problem) }
-    assert_equal ["127.0.0.1:#{port} is in use by another program", "nothing is there yet under #{@dir}/nowhere/*.log"], Store::Feed.order(:id).map(&:problem)
+    assert_equal ["127.0.0.1:#{port} is in use by another program", "nothing is there yet under #{@dir}/nowhere/*.log"],
+                 Store::Feed.order(:id).map(&:problem)
     Process.kill(:KILL, other.pid)
     other.close
     eventually { Store::Feed.first.problem.nil? }
@@ -313,7 +357,9 @@ class LiveTest < Northdrift::StoreTest
 
   def test_a_feed_is_paused_changed_and_removed_while_others_run
     port = listener("tcp")
-    sent = ->(text, at = port) { TCPSocket.open("127.0.0.1", at) { |socket| socket.puts(syslog(text, number: text.sum)) } }
+    sent = lambda do |text, at = port|
+      TCPSocket.open("127.0.0.1", at) { |socket| socket.puts(syslog(text, number: text.sum)) }
+    end
     sent.call("one")
     come(1)
     Store::Feed.sole.update!(paused: true)
@@ -331,11 +377,19 @@ class LiveTest < Northdrift::StoreTest
 
   # Rules that a person makes hold for what comes from then on.
   def test_rules_hold_for_what_comes_in
-    Store::ParserRule.create!(name: "cranes", pattern: 'lifted (?P<load>\d+) kg', types: '{"load":"whole"}', created_us: 1, changed_us: 1)
+    Store::ParserRule.create!(
+      name: "cranes", pattern: 'lifted (?P<load>\d+) kg', types: '{"load":"whole"}', created_us: 1, changed_us: 1
+    )
     rule = Store::NoiseRule.create!(name: "beats", find: "heartbeat", action: "drop", created_us: 1)
     port = listener("tcp")
-    sent = ["crane lifted 4711 kg", "heartbeat 1", "heartbeat 2"].each_with_index.map { |text, number| syslog(text, number: number) }
-    eventually { TCPSocket.open("127.0.0.1", port) { |socket| sent.each { |text| socket.puts(text) } } && sleep(0.5) && rule.reload.lines >= 2 }
+    sent =
+      ["crane lifted 4711 kg", "heartbeat 1", "heartbeat 2"].each_with_index.map do |text, number|
+        syslog(text, number: number)
+      end
+    eventually do
+      TCPSocket.open("127.0.0.1", port) { |socket| sent.each { |text| socket.puts(text) } } && sleep(0.5) &&
+        rule.reload.lines >= 2
+    end
     assert_operator question("load > 4000").total, :>=, 1
     assert_empty found("heartbeat 2") if rule.lines == 2
     rule.update!(enabled: false)
@@ -349,10 +403,15 @@ class LiveTest < Northdrift::StoreTest
   def test_rules_may_name_what_is_said_of_machines
     Store::Fleet.keep(Fleet::Roster.read("machine,role\nbirch,spare\n"))
     rule = Store::NoiseRule.create!(name: "spares", find: "host.role = spare chatter", action: "drop", created_us: 1)
-    Store::LogbookRule.create!(name: "calls", kind: "change", find: "host.role = spare called", says: "{host.name} was called", enabled: true, created_us: 1)
+    Store::LogbookRule.create!(
+      name: "calls", kind: "change", find: "host.role = spare called", says: "{host.name} was called", enabled: true,
+      created_us: 1
+    )
     port = listener("tcp")
     TCPSocket.open("127.0.0.1", port) do |socket|
-      [%w[birch chatter], %w[alder chatter], %w[alder called], %w[birch called]].each_with_index { |(host, text), number| socket.puts(syslog(text, host: host, number: number)) }
+      [
+        %w[birch chatter], %w[alder chatter], %w[alder called], %w[birch called]
+      ].each_with_index { |(host, text), number| socket.puts(syslog(text, host: host, number: number)) }
     end
     assert_equal %w[alder alder birch], come(3).map { |line| line[/Z (\w+)/, 1] }.sort
     eventually { rule.reload.lines == 1 }
@@ -365,7 +424,9 @@ class LiveTest < Northdrift::StoreTest
     feed("follow", paths: path)
     collect
     2.times do |part|
-      File.open(path, "a") { |file| 5.times { |index| file.write("2026-11-22 06:0#{part}:0#{index},info,quay,moved crate,#{index}\n") } }
+      File.open(path, "a") do |file|
+        5.times { |index| file.write("2026-11-22 06:0#{part}:0#{index},info,quay,moved crate,#{index}\n") }
+      end
       eventually { question("host.name = quay").total == 5 * (part + 1) }
     end
     assert_equal 2, question("berth = 4 reader = csv").total
@@ -389,7 +450,10 @@ class LiveTest < Northdrift::StoreTest
   # TCP acknowledges nothing: what was received before an orderly stop must be written all the same.
   def test_an_orderly_stop_writes_what_was_received
     port = listener("tcp")
-    TCPSocket.open("127.0.0.1", port) { |socket| 20_000.times { |number| socket.write("#{syslog("entry #{number}", number: number)}\n") } && socket.close_write && socket.read }
+    TCPSocket.open("127.0.0.1", port) do |socket|
+      20_000.times { |number| socket.write("#{syslog("entry #{number}", number: number)}\n") } && socket.close_write &&
+        socket.read
+    end
     stop_collecting
     assert_equal 20_000, question("entry").total
   end

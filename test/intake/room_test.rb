@@ -6,7 +6,9 @@ require_relative "../test_helper"
 class RoomTest < Minitest::Test
   include Northdrift
 
-  def room(free_mb, size_mb) = Intake::Live::Room.new("/", look: ->(_) { Store::Disk.new(free_mb << 20, size_mb << 20) })
+  def room(free_mb, size_mb)
+    Intake::Live::Room.new("/", look: ->(_) { Store::Disk.new(free_mb << 20, size_mb << 20) })
+  end
 
   def test_it_is_scarce_by_share_on_a_small_disk_and_by_size_on_a_large_one
     assert_nil room(60, 1000).scarce

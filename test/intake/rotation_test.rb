@@ -2,8 +2,8 @@
 
 require_relative "../test_helper"
 
-# A program writes and its log is rotated, in whatever order and at whatever moment, while the collector comes and goes: each line
-# is there, once. Ways of rotation are common practice, no source: by renaming, and by copying and truncating.
+# A program writes and its log is rotated, in whatever order and at whatever moment, while the collector comes and goes:
+# each line is there, once. Ways of rotation are common practice, no source: by renaming, and by copying and truncating.
 class RotationTest < Northdrift::StoreTest
   include Northdrift
   include Northdrift::Collecting
@@ -22,7 +22,10 @@ class RotationTest < Northdrift::StoreTest
     super
   end
 
-  def line = "Nov 23 10:00:#{format('%02d', @written.size % 60)} alder app[7]: entry #{@written.size} of the night, #{format('%08x', @written.size * 2_654_435_761 % (1 << 32))}"
+  def line
+    "Nov 23 10:00:#{format('%02d', @written.size % 60)} alder app[7]: entry #{@written.size} of the night, " \
+      "#{format('%08x', @written.size * 2_654_435_761 % (1 << 32))}"
+  end
 
   def put(text) = File.write(@log, text, mode: "a")
 
@@ -46,7 +49,9 @@ class RotationTest < Northdrift::StoreTest
   end
 
   def shift
-    Dir[File.join(@folder, "app.log.[0-9]*")].sort_by { |path| -path[/\d+\z/].to_i }.each { |path| File.rename(path, path.sub(/\d+\z/) { |number| number.to_i.succ.to_s }) }
+    Dir[File.join(@folder, "app.log.[0-9]*")]
+      .sort_by { |path| -path[/\d+\z/].to_i }
+      .each { |path| File.rename(path, path.sub(/\d+\z/) { |number| number.to_i.succ.to_s }) }
   end
 
   def rename
@@ -78,10 +83,10 @@ class RotationTest < Northdrift::StoreTest
     25.times do |step|
       before = @written.size
       what = case random.rand(8)
-             when 0..4 then :append
-             when 5, 6 then rotation
-             else step.odd? ? :restarted : :append
-             end
+      when 0..4 then :append
+      when 5, 6 then rotation
+      else step.odd? ? :restarted : :append
+      end
       what == :append ? append(random, random.rand(1..30)) : send(what)
       @done << (what == :append ? "#{before}..#{@written.size - 1}" : what)
       sleep random.rand(0.7)
@@ -91,7 +96,8 @@ class RotationTest < Northdrift::StoreTest
     eventually { question("entry").total >= @written.size } if @written.any?
     sleep 3 # by then all copies were looked at
     there = found("entry").map { |text| text[/entry (\d+)/, 1].to_i }
-    assert_equal [[], []], [[*0...@written.size] - there, there.tally.select { |_, times| times > 1 }.keys], "missing, and doubled; #{@done.join(', ')}"
+    assert_equal [[], []], [[*0...@written.size] - there, there.tally.select { |_, times| times > 1 }.keys],
+                 "missing, and doubled; #{@done.join(', ')}"
   end
 
   def test_by_renaming = whole_night(1, :rename)

@@ -8,14 +8,22 @@ class WaysTest < Minitest::Test
   include Northdrift::Helpers
   include Northdrift::Packing
 
-  # Records of one line, of every format; what a followed file or an import would join to the record before it is not among them.
+  # Records of one line, of every format; what a followed file or an import would join to the record before it is not
+  # among them.
   LINES = Examples::ALL.filter_map { |line, (reader)| line unless reader == :plain }.freeze
-  RULES = { "parsers" => [{ "id" => 7, "name" => "prints", "pattern" => 'print "(?P<printed>\w+)"', "types" => {} }],
-            "logbook" => { "own" => [{ "id" => "own", "kind" => "change", "says" => "{lane}", "find" => "mtu" }] } }.freeze
+  RULES = {
+    "parsers" => [{ "id" => 7, "name" => "prints", "pattern" => 'print "(?P<printed>\w+)"', "types" => {} }],
+    "logbook" => { "own" => [{ "id" => "own", "kind" => "change", "says" => "{lane}", "find" => "mtu" }] }
+  }.freeze
   STREAM = Intake::Live::Stream.new(number: 1, feed_id: 1, name: "x", zone: "UTC")
 
   def told(events)
-    events.map { |event| [event.reader, event.time_us, event.severity, event.machine, event.service, event.message, event.fields, event.constants, event.raw, event.inferred, event.note] }
+    events.map do |event|
+      [
+        event.reader, event.time_us, event.severity, event.machine, event.service, event.message, event.fields,
+        event.constants, event.raw, event.inferred, event.note
+      ]
+    end
   end
 
   def in_a_file(text) = packed { |packer| Intake::SegmentReader.new(packer).read(segment(text, rules: RULES)) }
@@ -26,7 +34,11 @@ class WaysTest < Minitest::Test
       at = 0
       while at < text.bytesize
         size = random.rand(1..400)
-        reader.read(segment(text.byteslice(at, size), offset: at, start: at.zero?, goes_on: at + size < text.bytesize, rules: RULES))
+        reader.read(
+          segment(
+            text.byteslice(at, size), offset: at, start: at.zero?, goes_on: at + size < text.bytesize, rules: RULES
+          )
+        )
         at += size
       end
     end
@@ -55,7 +67,10 @@ class WaysTest < Minitest::Test
   def test_places_of_lines_are_those_of_the_file
     text = LINES.map { |line| "#{line}\r\n" }.join.b
     [in_a_file(text), in_pieces(text, Random.new(8)), live(text)].each do |events|
-      events.each_with_index { |event, index| assert_equal [index + 1, event.raw, "\r\n"], [event.line_number, text.byteslice(event.offset, event.raw.bytesize), event.ending] }
+      events.each_with_index do |event, index|
+        assert_equal [index + 1, event.raw, "\r\n"],
+                     [event.line_number, text.byteslice(event.offset, event.raw.bytesize), event.ending]
+      end
     end
   end
 

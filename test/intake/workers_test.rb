@@ -10,9 +10,15 @@ class WorkersTest < Minitest::Test
   def setup = @workers = Intake::Workers.new
   def teardown = @workers.stop
 
-  def lines(from, count) = (from...(from + count)).map { |index| "#{(NOW - 90_000 + index).strftime('%b %e %T')} alder app: entry #{index} #{'x' * 40}\n" }.join
+  def lines(from, count)
+    (from...(from + count))
+      .map { |index| "#{(NOW - 90_000 + index).strftime('%b %e %T')} alder app: entry #{index} #{'x' * 40}\n" }
+      .join
+  end
 
-  def task(text, offset: 0, start: true, goes_on: false) = Intake::SegmentReader::Task.new(text.b, offset, start, goes_on, "UTC", micros(NOW), nil)
+  def task(text, offset: 0, start: true, goes_on: false)
+    Intake::SegmentReader::Task.new(text.b, offset, start, goes_on, "UTC", micros(NOW), nil)
+  end
 
   # A segment that is large enough to be handed over.
   def large(from) = lines(from, 9000)
@@ -31,7 +37,9 @@ class WorkersTest < Minitest::Test
     cut = text.bytesize / 2 # within a line
     found = []
     @workers.read(task(text.byteslice(0, cut), goes_on: true)) { |result, _| found.concat(bodies(result)) }
-    @workers.read(task(text.byteslice(cut, text.bytesize), offset: cut, start: false)) { |result, _| found.concat(bodies(result)) }
+    @workers.read(task(text.byteslice(cut, text.bytesize), offset: cut, start: false)) do |result, _|
+      found.concat(bodies(result))
+    end
     @workers.settle
     assert_equal (0...9000).map { |index| "entry #{index}" }, found
   end
@@ -46,7 +54,9 @@ class WorkersTest < Minitest::Test
     @workers.read(task(large(0))) { flunk "nothing can have come" }
     workers = @workers.instance_variable_get(:@workers)
     workers.each { |worker| Process.kill(:KILL, worker.pid) }
-    assert_includes assert_raises(Intake::ReadingProcess::Lost) { 12.times { |index| @workers.read(task(large(index))) { nil } } && @workers.settle }.message, "unexpectedly"
+    assert_includes assert_raises(Intake::ReadingProcess::Lost) {
+                      12.times { |index| @workers.read(task(large(index))) { nil } } && @workers.settle
+                    }.message, "unexpectedly"
   end
 
   def test_nothing_is_left_behind

@@ -10,10 +10,15 @@ class ArchivesTest < Northdrift::StoreTest
 
   LONG = "a-folder-whose-name-is-long/#{'x' * 90}/#{'y' * 120}.log".freeze
 
-  def log(name, count = 40) = Array.new(count) { |index| "2026-11-22 06:#{format('%02d', index)}:00 #{name} wrote #{index}\n" }.join
+  def log(name, count = 40)
+    Array.new(count) { |index| "2026-11-22 06:#{format('%02d', index)}:00 #{name} wrote #{index}\n" }.join
+  end
 
   def tree
-    @files = { "one.log" => log("one"), "sub/two.log" => log("two"), LONG => log("three"), "sub/with blank é.log" => log("four"), "sub/empty.log" => "", "no-ending.log" => log("five").chomp }
+    @files = {
+      "one.log" => log("one"), "sub/two.log" => log("two"), LONG => log("three"), "sub/with blank é.log" => log("four"),
+      "sub/empty.log" => "", "no-ending.log" => log("five").chomp
+    }
     @files.each { |name, text| write("tree/#{name}", text) }
     FileUtils.ln_s("one.log", File.join(@dir, "tree/link.log"))
     File.join(@dir, "tree")
@@ -31,10 +36,16 @@ class ArchivesTest < Northdrift::StoreTest
     assert_equal(expected.size, summary.events)
   end
 
-  def ends_of_names = Store::Source.pluck(:name).map { |name| name.split("!", 2).last.delete_prefix("./").delete_prefix("tree/") }
+  def ends_of_names
+    Store::Source.pluck(:name).map { |name| name.split("!", 2).last.delete_prefix("./").delete_prefix("tree/") }
+  end
 
-  # GNU tar's formats keep long names in three ways: divided, in a record of their own, and in an extended header (POSIX.1-2001).
-  { "ustar" => ["--format=ustar", { without_long: true }], "gnu" => ["--format=gnu", {}], "pax" => ["--format=posix", {}] }.each do |name, (format, given)|
+  # GNU tar's formats keep long names in three ways: divided, in a record of their own, and in an extended header
+  # (POSIX.1-2001).
+  {
+    "ustar" => ["--format=ustar", { without_long: true }], "gnu" => ["--format=gnu", {}],
+    "pax" => ["--format=posix", {}]
+  }.each do |name, (format, given)|
     define_method("test_a_tar_of_the_format_#{name}") do
       folder = tree
       excluded = given[:without_long] ? ["--exclude=a-folder*"] : []
@@ -55,7 +66,8 @@ class ArchivesTest < Northdrift::StoreTest
     assert_equal Time.utc(2025, 3, 4, 5, 6, 7), question.to_enum(:each).first.time
   end
 
-  # gzip(1): the levels differ in bytes, not in content; members may stand one after another ("gzip -c a b"), as logrotate's do when they are joined.
+  # gzip(1): the levels differ in bytes, not in content; members may stand one after another ("gzip -c a b"), as
+  # logrotate's do when they are joined.
   def test_members_of_gzip_at_every_level
     parts = (1..9).map do |level|
       path = write("part-#{level}.log", log("level#{level}", 30))
@@ -93,7 +105,13 @@ class ArchivesTest < Northdrift::StoreTest
       assert_whole(summary)
       assert_includes ends_of_names, LONG
       assert_includes ends_of_names, "sub/with blank é.log"
-      assert_equal({ "empty.log" => "empty" }, summary.results.reject { |result| result.problem.nil? }.to_h { |result| [File.basename(result.name), result.problem[/empty/]] })
+      assert_equal(
+        { "empty.log" => "empty" },
+        summary
+          .results
+          .reject { |result| result.problem.nil? }
+          .to_h { |result| [File.basename(result.name), result.problem[/empty/]] }
+      )
     end
   end
 
@@ -112,11 +130,14 @@ class ArchivesTest < Northdrift::StoreTest
 
   # iconv(1) writes the same text in the encodings that a byte order mark tells.
   def test_encodings_that_iconv_writes
-    { "UTF-16" => "", "UTF-16LE" => "\xFF\xFE".b, "UTF-16BE" => "\xFE\xFF".b, "UTF-8" => "\xEF\xBB\xBF".b }.each do |encoding, mark|
+    {
+      "UTF-16" => "", "UTF-16LE" => "\xFF\xFE".b, "UTF-16BE" => "\xFE\xFF".b, "UTF-8" => "\xEF\xBB\xBF".b
+    }.each do |encoding, mark|
       text = log("naïve жук 日本 🦀 #{encoding}")
       output, = Open3.capture2("iconv", "-f", "UTF-8", "-t", encoding, stdin_data: text, binmode: true)
       import(write("#{encoding}.log", mark + output))
-      assert_equal text.lines(chomp: true), found("source = #{encoding}.log").map { |raw| raw.force_encoding("UTF-8") }, encoding
+      assert_equal text.lines(chomp: true), found("source = #{encoding}.log").map { |raw| raw.force_encoding("UTF-8") },
+                   encoding
     end
     assert_equal 160, question("жук").total
   end
@@ -132,18 +153,32 @@ class ArchivesTest < Northdrift::StoreTest
   # Python writes line ends as other systems do.
   def test_line_ends
     path = File.join(@dir, "ends.log")
-    run!("python3", "-c", "import sys; open(sys.argv[1], 'w', newline='').write(''.join(f'2026-11-22 06:00:0{i} line {i}' + e for i, e in enumerate(['\\r\\n', '\\n', '\\r\\n', '\\n\\n', ''])))", path)
+    run!(
+      "python3", "-c",
+      "import sys; open(sys.argv[1], 'w', newline='').write(''.join(f'2026-11-22 06:00:0{i} line {i}' + e for i, e " \
+      "in enumerate(['\\r\\n', '\\n', '\\r\\n', '\\n\\n', ''])))",
+      path
+    )
     import(path)
-    assert_equal(["line 0", "line 1", "line 2", "line 3", "line 4"], question.to_enum(:each).map { |event| Text.utf8(event.message).chomp.strip })
-    assert_equal Digest::SHA256.file(path).hexdigest, Digest::SHA256.hexdigest(question.to_enum(:each).map { |event| event.raw + event.kind.traits["ending"] }.join)
+    assert_equal(
+      ["line 0", "line 1", "line 2", "line 3", "line 4"],
+      question.to_enum(:each).map { |event| Text.utf8(event.message).chomp.strip }
+    )
+    assert_equal Digest::SHA256.file(path).hexdigest,
+                 Digest::SHA256.hexdigest(
+                   question.to_enum(:each).map { |event| event.raw + event.kind.traits["ending"] }.join
+                 )
   end
 
   # Text that does not shrink to nothing when it is packed.
-  def dense(mark, random) = Array.new(6000) { |index| "2026-11-22 06:12:08 #{mark} #{random.hex(20)} wrote #{index}\n" }.join
+  def dense(mark, random)
+    Array.new(6000) { |index| "2026-11-22 06:12:08 #{mark} #{random.hex(20)} wrote #{index}\n" }.join
+  end
 
   def read_of(mark) = question(mark).to_enum(:each).map { |event| event.raw + event.kind.traits["ending"] }.join
 
-  # A download that broke off, a disk that filled: what gzip(1) and tar(1) still get out of it is read, and what is wrong is told.
+  # A download that broke off, a disk that filled: what gzip(1) and tar(1) still get out of it is read, and what is
+  # wrong is told.
   { "a.log.gz" => %w[gzip -dc], "all.tar" => %w[tar -xOf], "all.tar.gz" => %w[tar -xzOf] }.each do |name, command|
     define_method("test_what_is_left_of_#{name}_that_was_cut") do
       random = Random.new(name.size)

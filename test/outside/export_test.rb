@@ -11,11 +11,14 @@ class ExportTest < Northdrift::StoreTest
   include Northdrift
 
   LINES = [
-    '<165>1 2026-11-22T06:12:08.417003Z gate-brn-1 gatectl 412 - [gate@32473 request.id="83e2\"a\]9" berth="3"] no answer from ticketing for 5 s, gate held closed',
-    '{"time":"2026-11-22T06:12:09.5Z","level":"error","host":"tix-app-1","service":"bookingd","msg":"=1+1 timed out","duration_ms":30000,"share":0.25,"retry":true,"trace_id":"5b8efff798038103d269b633813fc60c","span_id":"eee19b7ec3c1b174"}',
-    '{"time":"2026-11-22T06:12:10Z","level":"warn","host":"tix-app-1","service":"bookingd","msg":"naïve plan for 7 €","trace_id":"not hexadecimal"}',
-    "2026-11-22 06:12:11 @SUM(A1) was typed by somebody",
-    "2026-11-22 06:12:12 ERROR colour \e[31mred and a bell \a"
+    '<165>1 2026-11-22T06:12:08.417003Z gate-brn-1 gatectl 412 - [gate@32473 request.id="83e2\"a\]9" berth="3"] no ' \
+    "answer from ticketing for 5 s, gate held closed",
+    '{"time":"2026-11-22T06:12:09.5Z","level":"error","host":"tix-app-1","service":"bookingd","msg":"=1+1 timed ' \
+    'out","duration_ms":30000,"share":0.25,"retry":true,"trace_id":"5b8efff798038103d269b633813fc60c",' \
+    '"span_id":"eee19b7ec3c1b174"}',
+    '{"time":"2026-11-22T06:12:10Z","level":"warn","host":"tix-app-1","service":"bookingd","msg":"naïve plan for 7 ' \
+    '€","trace_id":"not hexadecimal"}',
+    "2026-11-22 06:12:11 @SUM(A1) was typed by somebody", "2026-11-22 06:12:12 ERROR colour \e[31mred and a bell \a"
   ].freeze
   SEVERITIES = %w[notice error warning unset error].freeze
 
@@ -25,7 +28,9 @@ class ExportTest < Northdrift::StoreTest
     @events = question.to_enum(:each).to_a
   end
 
-  def export(form, **options) = StringIO.new("".b).tap { |out| Server::Export.write(question, form, out, **options) }.string
+  def export(form, **options)
+    StringIO.new("".b).tap { |out| Server::Export.write(question, form, out, **options) }.string
+  end
 
   # The roo gem is the other library.
   def test_a_workbook_is_opened_by_another_library
@@ -41,22 +46,43 @@ class ExportTest < Northdrift::StoreTest
     assert_equal "=1+1 timed out", book.cell(3, 5)
   end
 
-  # Names and types are those of opentelemetry-proto, whose generated classes ship with the OpenTelemetry gem; unknown names
-  # raise. Severity numbers are those of the logs data model, appendix B.
+  # Names and types are those of opentelemetry-proto, whose generated classes ship with the OpenTelemetry gem; unknown
+  # names raise. Severity numbers are those of the logs data model, appendix B.
   def test_otlp_is_what_the_published_schema_says
     data = export("otlp").lines.map { |line| Opentelemetry::Proto::Logs::V1::LogsData.decode_json(line) }
-    records = data.flat_map { |one| one.resource_logs.flat_map { |resource| resource.scope_logs.flat_map { |scope| scope.log_records.map { |record| [resource.resource.attributes.to_h { |pair| [pair.key, pair.value.string_value] }, record] } } } }
+    records =
+      data.flat_map do |one|
+        one.resource_logs.flat_map do |resource|
+          resource.scope_logs.flat_map do |scope|
+            scope.log_records.map do |record|
+              [resource.resource.attributes.to_h { |pair| [pair.key, pair.value.string_value] }, record]
+            end
+          end
+        end
+      end
     records.sort_by! { |_, record| record.time_unix_nano }
     assert_equal(@events.map { |event| event.time_us * 1000 }, records.map { |_, record| record.time_unix_nano })
     assert_equal(@events.map(&:message), records.map { |_, record| record.body.string_value })
-    assert_equal([10, 17, 13, 0, 17], records.map { |_, record| Opentelemetry::Proto::Logs::V1::SeverityNumber.resolve(record.severity_number) || record.severity_number })
-    assert_equal [{ "host.name" => "gate-brn-1", "service.name" => "gatectl" }, { "host.name" => "tix-app-1", "service.name" => "bookingd" }], records.first(2).map(&:first)
+    assert_equal(
+      [10, 17, 13, 0, 17],
+      records.map do |_, record|
+        Opentelemetry::Proto::Logs::V1::SeverityNumber.resolve(record.severity_number) || record.severity_number
+      end
+    )
+    assert_equal [
+      { "host.name" => "gate-brn-1", "service.name" => "gatectl" },
+      { "host.name" => "tix-app-1", "service.name" => "bookingd" }
+    ], records.first(2).map(&:first)
     second = records[1].last
     # Protobuf's JSON has bytes in base64, OTLP's has these two in hexadecimal: undone here to see what was written.
-    assert_equal(%w[5b8efff798038103d269b633813fc60c eee19b7ec3c1b174], [second.trace_id, second.span_id].map { |bytes| [bytes].pack("m0") })
+    assert_equal(
+      %w[5b8efff798038103d269b633813fc60c eee19b7ec3c1b174],
+      [second.trace_id, second.span_id].map { |bytes| [bytes].pack("m0") }
+    )
     assert_empty records[2].last.trace_id
     values = second.attributes.to_h { |pair| [pair.key, pair.value] }
-    assert_equal [30_000, 0.25, true], [values["duration_ms"].int_value, values["share"].double_value, values["retry"].bool_value]
+    assert_equal [30_000, 0.25, true],
+                 [values["duration_ms"].int_value, values["share"].double_value, values["retry"].bool_value]
     assert_equal LINES[1], values["log.record.original"].string_value
   end
 
@@ -66,7 +92,10 @@ class ExportTest < Northdrift::StoreTest
     messages = @events.map { |event| event.message.gsub(/[\x00-\x1F]/) { |char| format("#%03o", char.ord) } }
     severities = @events.map { |event| event.severity == Severity::UNSET ? Severity::INFORMATIONAL : event.severity }
     back = records(text)
-    assert_equal(@events.map { |event| [event.time_us, event.machine, event.service] }, back.map { |event| [event.time_us, event.machine, event.service] })
+    assert_equal(
+      @events.map { |event| [event.time_us, event.machine, event.service] },
+      back.map { |event| [event.time_us, event.machine, event.service] }
+    )
     assert_equal([severities, messages], [back.map(&:severity), back.map { |event| Text.utf8(event.message) }])
     @events.zip(back) do |event, again|
       fields = again.fields.merge(again.constants).transform_values { |value| Text.utf8(value.to_s) }
@@ -74,8 +103,12 @@ class ExportTest < Northdrift::StoreTest
     end
     other = text.lines.map { |line| Syslog::Parser.new.parse(line.chomp) }
     assert_equal(@events.map(&:time_us), other.map { |message| (message.timestamp.to_r * 1_000_000).to_i })
-    assert_equal [severities, messages], [other.map(&:severity), other.map { |message| message.msg.to_s.delete_prefix("\uFEFF") }]
-    assert_equal(@events.map { |event| [event.machine, event.service] }, other.map { |message| [message.hostname, message.app_name] })
+    assert_equal [severities, messages],
+                 [other.map(&:severity), other.map { |message| message.msg.to_s.delete_prefix("\uFEFF") }]
+    assert_equal(
+      @events.map { |event| [event.machine, event.service] },
+      other.map { |message| [message.hostname, message.app_name] }
+    )
     element = other[0].structured_data[0]
     assert_equal ["northdrift@32473", { "request.id" => '83e2"a]9', "berth" => "3" }], [element.id, element.params]
   end
@@ -83,7 +116,8 @@ class ExportTest < Northdrift::StoreTest
   # RFC 4180 by Ruby's own csv library; what starts like a formula is text (OWASP, "CSV Injection").
   def test_cells_that_look_like_formulas_are_text
     rows = CSV.parse(export("csv").force_encoding(Encoding::UTF_8), headers: true)
-    assert_equal ["'=1+1 timed out", "'@SUM(A1) was typed by somebody"], rows.map { |row| row["message"] }.values_at(1, 3)
+    assert_equal ["'=1+1 timed out", "'@SUM(A1) was typed by somebody"],
+                 rows.map { |row| row["message"] }.values_at(1, 3)
     assert_equal(SEVERITIES, rows.map { |row| row["severity"] })
   end
 

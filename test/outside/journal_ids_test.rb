@@ -2,12 +2,13 @@
 
 require_relative "../test_helper"
 
-# Message ids that the logbook goes by, against systemd's own catalogue: id and subject as catalog/systemd.catalog.in of systemd 252
-# (Debian 12, package systemd, /usr/lib/systemd/catalog/systemd.catalog) has them.
+# Message ids that the logbook goes by, against systemd's own catalogue: id and subject as catalog/systemd.catalog.in of
+# systemd 252 (Debian 12, package systemd, /usr/lib/systemd/catalog/systemd.catalog) has them.
 class JournalIdsTest < Minitest::Test
   include Northdrift
 
-  CATALOGUE = File.readlines(File.join(__dir__, "systemd-catalogue.tsv"), chomp: true).to_h { |line| line.split("\t", 2) }
+  CATALOGUE =
+    File.readlines(File.join(__dir__, "systemd-catalogue.tsv"), chomp: true).to_h { |line| line.split("\t", 2) }
   RULES = Logbook::Catalogue.shipped.families.find { |family| family.name == "journal" }.rules
   VARIABLE = /@\w+@/
 

@@ -3,12 +3,14 @@
 require_relative "../test_helper"
 require "zlib"
 
-# Are lines of one kind, and only those, put together? Grouping accuracy as J. Zhu et al. define it ("Tools and benchmarks for
-# automated log parsing", ICSE-SEIP 2019): the share of lines whose pattern has exactly the lines of their true kind.
+# Are lines of one kind, and only those, put together? Grouping accuracy as J. Zhu et al. define it ("Tools and
+# benchmarks for automated log parsing", ICSE-SEIP 2019): the share of lines whose pattern has exactly the lines of
+# their true kind.
 #
-# The lines were written by real programs: dpkg, OpenSSH, the Linux kernel, the Apache web server, PostgreSQL, Exim, dnsmasq and a Java
-# virtual machine (its garbage collector). Kinds of the web server and the database are the places in their source that they
-# themselves name; of the others, by hand after the programs' own messages, see patterns/README.md.
+# The lines were written by real programs: dpkg, OpenSSH, the Linux kernel, the Apache web server, PostgreSQL, Exim,
+# dnsmasq and a Java virtual machine (its garbage collector). Kinds of the web server and the database are the places in
+# their source that they themselves name; of the others, by hand after the programs' own messages, see
+# patterns/README.md.
 class PatternAccuracyTest < Minitest::Test
   include Northdrift
 
@@ -24,7 +26,12 @@ class PatternAccuracyTest < Minitest::Test
     tree = Patterns::Tree.new
     joined = Hash.new { |into, id| into[id] = id }
     templates = Hash.new do |known, text|
-      known[text] = (tree.place(text) || tree.add(known.size, text).tap { |new| tree.join(new).then { |first, *rest| rest.each { |pattern| joined[pattern.id] = first.id } } }).id
+      known[text] = (
+        tree.place(text) ||
+          tree
+            .add(known.size, text)
+            .tap { |new| tree.join(new).then { |first, *rest| rest.each { |pattern| joined[pattern.id] = first.id } } }
+      ).id
     end
     ids = messages.map { |message| templates[Text.display(Patterns::Mask.template(message))] }
     ids.map { |id| id = joined[id] until joined[id] == id; id } # rubocop:disable Style/Semicolon
@@ -44,9 +51,16 @@ class PatternAccuracyTest < Minitest::Test
     found = SYSTEMS.to_h do |name, path|
       kinds, messages = lines(path).transpose
       assert_operator messages.size, :>=, 2000, name
-      [name, [messages.size, kinds.uniq.size, patterns(messages).then { |ids| [accuracy(kinds, ids), ids.uniq.size] }].flatten]
+      [
+        name,
+        [
+          messages.size, kinds.uniq.size, patterns(messages).then { |ids| [accuracy(kinds, ids), ids.uniq.size] }
+        ].flatten
+      ]
     end
-    found.each { |name, (lines, kinds, share, patterns)| puts format("%-16s %5d lines %4d kinds %4d patterns  grouping accuracy %.3f", name, lines, kinds, patterns, share) }
+    found.each do |name, (lines, kinds, share, patterns)|
+      puts format("%-16s %5d lines %4d kinds %4d patterns  grouping accuracy %.3f", name, lines, kinds, patterns, share)
+    end
     mean = found.sum { |_, (_, _, share)| share } / found.size
     puts format("%-16s %s  grouping accuracy %.3f", "mean", " " * 36, mean)
     assert_operator mean, :>=, LEAST

@@ -2,24 +2,26 @@
 
 require_relative "../test_helper"
 
-# Statistics against R 4.2.2 (R Core Team). The command of each value stands beside it; the values were written down from its
-# output with options(digits = 17).
+# Statistics against R 4.2.2 (R Core Team). The command of each value stands beside it; the values were written down
+# from its output with options(digits = 17).
 class StatisticsTest < Minitest::Test
   include Northdrift
   include Northdrift::Measure
 
   # quantile(x, shares, type = 7)
   QUANTILES = {
-    [3.2, 1, 4, 1, 5, 9, 2.5, 6, 5, 3] => { 0.0 => 1, 0.05 => 1, 0.25 => 2.625, 0.5 => 3.6, 0.9 => 6.3, 0.95 => 7.65, 0.99 => 8.73, 1.0 => 9 },
-    [10, 20] => { 0.5 => 15, 0.95 => 19.5, 0.99 => 19.9 },
-    [7] => { 0.5 => 7, 0.95 => 7 },
+    [3.2, 1, 4, 1, 5, 9, 2.5, 6, 5, 3] => {
+      0.0 => 1, 0.05 => 1, 0.25 => 2.625, 0.5 => 3.6, 0.9 => 6.3, 0.95 => 7.65, 0.99 => 8.73, 1.0 => 9
+    }, [10, 20] => { 0.5 => 15, 0.95 => 19.5, 0.99 => 19.9 }, [7] => { 0.5 => 7, 0.95 => 7 },
     [*[0.5] * 90, *[30] * 9, 120] => { 0.5 => 0.5, 0.9 => 3.45, 0.95 => 30, 0.99 => 30.9 },
     [-5, -1.5, 0, 2, 2, 2, 100] => { 0.01 => -4.79, 0.33 => -0.03, 0.95 => 70.6 }
   }.freeze
 
   def test_quantiles
     QUANTILES.each do |values, expected|
-      Quantiles.of(values.tally.sort, expected.keys).zip(expected) { |found, (share, value)| assert_in_delta value, found, 1e-9, "#{share} of #{values.first(5)}" }
+      Quantiles
+        .of(values.tally.sort, expected.keys)
+        .zip(expected) { |found, (share, value)| assert_in_delta value, found, 1e-9, "#{share} of #{values.first(5)}" }
     end
     assert_equal [nil], Quantiles.of([], [0.5])
   end
@@ -28,15 +30,20 @@ class StatisticsTest < Minitest::Test
     values = [3.2, 1, 4, 1, 5, 9, 2.5, 6, 5, 3]
     { "p50" => 3.6, "p95" => 7.65, "p99" => 8.73 }.each do |name, expected|
       way = Aggregate::ALL.fetch(name)
-      halves = values.each_slice(5).map { |half| half.reduce(way.start.call) { |state, value| way.add.call(state, value) } }
+      halves =
+        values.each_slice(5).map { |half| half.reduce(way.start.call) { |state, value| way.add.call(state, value) } }
       assert_in_delta expected, way.result.call(way.join.call(*halves)), 1e-9, name
     end
   end
 
-  # p <- c(.5, .3, .2); q <- c(.1, .1, .8); m <- (p + q) / 2; sum(p * log2(p / m)) / 2 + sum(q * log2(q / m)) / 2. The sizes are so
-  # great that nothing is left to chance.
+  # p <- c(.5, .3, .2); q <- c(.1, .1, .8); m <- (p + q) / 2; sum(p * log2(p / m)) / 2 + sum(q * log2(q / m)) / 2. The
+  # sizes are so great that nothing is left to chance.
   def test_divergence
-    assert_in_delta 0.28177360116998601, Divergence.between({ a: 500_000_000, b: 300_000_000, c: 200_000_000 }, { a: 100_000_000, b: 100_000_000, c: 800_000_000 }), 1e-8
+    assert_in_delta 0.28177360116998601,
+                    Divergence.between(
+                      { a: 500_000_000, b: 300_000_000, c: 200_000_000 },
+                      { a: 100_000_000, b: 100_000_000, c: 800_000_000 }
+                    ), 1e-8
     assert_in_delta 1.0, Divergence.between({ a: 10**9 }, { b: 10**9 }), 1e-8
   end
 
@@ -46,7 +53,9 @@ class StatisticsTest < Minitest::Test
     sample = -> { Array.new(400) { random.rand(8) }.tally }
     found = Array.new(200) { Divergence.between(sample.call, sample.call) }
     assert_operator found.sum / found.size, :<, 0.003
-    assert_operator Divergence.between(Array.new(400) { random.rand(8) }.tally, Array.new(400) { random.rand(4) }.tally), :>, 0.1
+    assert_operator Divergence.between(
+      Array.new(400) { random.rand(8) }.tally, Array.new(400) { random.rand(4) }.tally
+    ), :>, 0.1
   end
 
   # fisher.test(matrix(c(both, first, second, neither), 2), alternative = "greater")$p.value
@@ -56,6 +65,7 @@ class StatisticsTest < Minitest::Test
     assert_equal 10, both
     assert_in_delta 14 * 10 / 48.0, chance, 1e-12
     assert_in_delta 1.530413514233463e-07, p, 1e-15
-    assert_in_delta 0.15885131788638068, Compare::Coincidence.of(bits.call(0..8), bits.call(0..2, 20..24), 48).last, 1e-12
+    assert_in_delta 0.15885131788638068, Compare::Coincidence.of(bits.call(0..8), bits.call(0..2, 20..24), 48).last,
+                    1e-12
   end
 end

@@ -27,10 +27,18 @@ class ApiTest < Northdrift::StoreTest
     responses = OPENAPI.dig("paths", template, method, "responses")
     status = responses.key?(last_response.status.to_s) ? last_response.status.to_s : "default"
     type = last_response.content_type.split(";").first
-    assert responses.dig(status, "content", type), "#{path}: #{last_response.status} #{type} is not documented: #{last_response.body}"
-    bodies = type == "application/x-ndjson" ? last_response.body.lines.map { |line| JSON.parse(line) } : [JSON.parse(last_response.body)]
+    assert responses.dig(status, "content", type),
+           "#{path}: #{last_response.status} #{type} is not documented: #{last_response.body}"
+    bodies =
+      if type == "application/x-ndjson"
+        last_response.body.lines.map { |line| JSON.parse(line) }
+      else
+        [JSON.parse(last_response.body)]
+      end
     name = responses.dig(status, "content", type, "schema", "$ref").split("/").last
-    bodies.each { |body| assert_empty DOCUMENT.schema(name).validate(body).map { |error| error["error"] }, "#{path} against #{name}" }
+    bodies.each do |body|
+      assert_empty DOCUMENT.schema(name).validate(body).map { |error| error["error"] }, "#{path} against #{name}"
+    end
     bodies.last
   end
 
@@ -53,7 +61,8 @@ class ApiTest < Northdrift::StoreTest
     assert_equal 6, page["lines"].size
     assert_equal(page["lines"].map { |line| line["time_us"] }.sort, page["lines"].map { |line| line["time_us"] })
     detail = ask("/api/lines/#{ask('/api/lines', find: 'BK-1')['lines'][0]['id']}")
-    assert_equal ["access_log", "HTTP status class 5xx", []], [detail["reader"]["name"], detail["severity_rule"], detail["inferred"]]
+    assert_equal ["access_log", "HTTP status class 5xx", []],
+                 [detail["reader"]["name"], detail["severity_rule"], detail["inferred"]]
     assert_equal Examples::ALL.keys.index { |line| line.include?("BK-1 HTTP") } + 1, detail["line_number"]
     assert_equal 404, ask("/api/lines/99")["status"]
   end
@@ -70,21 +79,27 @@ class ApiTest < Northdrift::StoreTest
     window = { from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)) }
     beside = ask("/api/histogram", **window, with: "2026-11-20T00:00:00Z/2026-11-26T00:00:00Z")
     assert_equal beside["steps"], beside["beside"].size
-    assert_in_delta ask("/api/histogram", from: micros(Time.utc(2026, 11, 20)), to: micros(Time.utc(2026, 11, 26)))["total"] / 6.0, beside["beside"].sum, 0.5
+    assert_in_delta ask("/api/histogram", from: micros(Time.utc(2026, 11, 20)), to: micros(Time.utc(2026, 11, 26)))[
+                      "total"
+                    ] / 6.0, beside["beside"].sum, 0.5
     assert_nil ask("/api/histogram")["beside"]
   end
 
   def test_patterns_and_what_changed
     table = survey("/api/patterns", find: "has host.name")
-    assert_equal [ask("/api/histogram", find: "has host.name")["total"]] * 2, [table["total"], table["patterns"].sum { |pattern| pattern["count"] }]
+    assert_equal [ask("/api/histogram", find: "has host.name")["total"]] * 2,
+                 [table["total"], table["patterns"].sum { |pattern| pattern["count"] }]
     assert_equal({}, table["changes"])
-    compared = survey("/api/patterns", with: "day", from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)))
+    compared =
+      survey("/api/patterns", with: "day", from: micros(Time.utc(2026, 11, 22)), to: micros(Time.utc(2026, 11, 23)))
     assert_equal compared["found"], compared["changes"].values.sum
     assert_equal compared["from_us"] - 86_400_000_000, compared["against_from_us"]
     line = ask("/api/lines", find: "BK-1")["lines"][0]
     pattern = ask("/api/lines/#{line['id']}")["pattern"]
     assert_equal "POST … HTTP/…", pattern["text"]
-    assert_equal([line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] })
+    assert_equal(
+      [line["id"]], ask("/api/lines", find: "pattern = #{pattern['name']}")["lines"].map { |found| found["id"] }
+    )
     assert_equal 400, ask("/api/patterns", with: "never")["status"]
     opened = survey("/api/patterns/#{pattern['name']}")
     assert_equal [1, ["1.1"]], [opened["total"], opened["places"].last["values"].map { |value| value["value"] }]
@@ -100,7 +115,9 @@ class ApiTest < Northdrift::StoreTest
     assert_equal ask("/api/histogram", find: "has service.name")["total"], service["count"]
     assert_operator survey("/api/fields", find: "severity >= error")["set_against"], :>, 0
     words = survey("/api/words", with: "day")
-    words["words"].first(5).each { |word| assert_operator ask("/api/histogram", find: word["word"])["total"], :>=, word["count"] }
+    words["words"]
+      .first(5)
+      .each { |word| assert_operator ask("/api/histogram", find: word["word"])["total"], :>=, word["count"] }
     measured = survey("/api/measurements", measure: "count by severity per hour")
     assert_equal [total, total], [measured["whole"]["value"], measured["groups"].sum { |group| group["value"] }]
     assert_equal "count", survey("/api/measurements")["aggregate"]
@@ -121,7 +138,10 @@ class ApiTest < Northdrift::StoreTest
   end
 
   def test_a_comparison_with_another_machine_or_window
-    assert_equal 1, survey("/api/patterns", find: "BK-1", with: "2026-01-01T00:00:00Z/2026-12-31T00:00:00Z")["changes"].values.sum
+    assert_equal 1,
+                 survey("/api/patterns", find: "BK-1", with: "2026-01-01T00:00:00Z/2026-12-31T00:00:00Z")[
+                   "changes"
+                 ].values.sum
     survey("/api/fields", find: "host.name = gate-brn-1", with: "host.name = tix-app-1")
     ["2026-02-01T00:00:00Z/2026-01-01T00:00:00Z", "2026/2027", "severity >= error", "(("].each do |with|
       assert_equal [400, "with"], ask("/api/patterns", with: with).values_at("status", "parameter"), with
@@ -137,7 +157,10 @@ class ApiTest < Northdrift::StoreTest
     saved = send_json(:post, "/api/searches", name: "Night", folder: "gates", tags: %w[stall], query: "find=gate*")
     assert_equal [201, "find=gate*", ["stall"]], [last_response.status, saved["query"], saved["tags"]]
     assert_equal 409, send_json(:post, "/api/searches", name: "Night", folder: "gates", query: "find=x")["status"]
-    assert_equal saved["id"], send_json(:post, "/api/searches", name: "Night", folder: "gates", query: "find=x", overwrite: true)["id"]
+    assert_equal saved["id"],
+                 send_json(:post, "/api/searches", name: "Night", folder: "gates", query: "find=x", overwrite: true)[
+                   "id"
+                 ]
     delete("/api/searches/#{saved['id']}", {}, HOST)
     assert checked("/api/searches/#{saved['id']}", "delete")["deleted"]
     assert_empty ask("/api/searches")["searches"]
@@ -167,7 +190,8 @@ class ApiTest < Northdrift::StoreTest
 
   def test_a_scope_stays_on
     scope = send_json(:put, "/api/scopes", name: "gates", find: "host.name = gate*")
-    assert_equal ask("/api/histogram", find: "host.name = gate*")["total"], ask("/api/histogram", scope: "gates")["total"]
+    assert_equal ask("/api/histogram", find: "host.name = gate*")["total"],
+                 ask("/api/histogram", scope: "gates")["total"]
     assert_operator survey("/api/fields", scope: "gates")["total"], :<, survey("/api/fields")["total"]
     assert_equal 422, send_json(:put, "/api/scopes", name: "bad", find: "hst.name = x")["status"]
     delete("/api/scopes/#{scope['id']}", {}, HOST)
@@ -210,15 +234,23 @@ class ApiTest < Northdrift::StoreTest
 
   def test_completions_windows_and_silences
     assert_includes ask("/api/completions", prefix: "gate")["completions"].map { |one| one["text"] }, "gate-brn-1"
-    assert_includes ask("/api/completions", prefix: "", field: "user.name")["completions"].map { |one| one["text"] }, "ida"
-    assert_equal(3_600_000_000, ask("/api/windows", words: "last hour", zone: "Europe/Oslo").then { |window| window["to_us"] - window["from_us"] })
-    assert_equal micros(Time.utc(2026, 11, 22, 5, 12)), ask("/api/windows/moment", words: "22 Nov 2026 06:12", zone: "Europe/Oslo")["at_us"]
+    assert_includes ask("/api/completions", prefix: "", field: "user.name")["completions"].map { |one| one["text"] },
+                    "ida"
+    assert_equal(
+      3_600_000_000,
+      ask("/api/windows", words: "last hour", zone: "Europe/Oslo").then { |window| window["to_us"] - window["from_us"] }
+    )
+    assert_equal micros(Time.utc(2026, 11, 22, 5, 12)),
+                 ask("/api/windows/moment", words: "22 Nov 2026 06:12", zone: "Europe/Oslo")["at_us"]
     assert_includes ask("/api/windows/moment", words: "when pigs fly")["detail"], "not understood"
     ask("/api/silences")
   end
 
   def test_an_upload_from_its_bytes_to_its_result
-    post("/api/imports?name=night%2Fa.log", "2026-11-22 06:12:08 uploaded line\n", HOST.merge("CONTENT_TYPE" => "application/x-www-form-urlencoded"))
+    post(
+      "/api/imports?name=night%2Fa.log", "2026-11-22 06:12:08 uploaded line\n",
+      HOST.merge("CONTENT_TYPE" => "application/x-www-form-urlencoded")
+    )
     import = checked("/api/imports", "post")
     assert_equal ["waiting", 34], import.values_at("state", "bytes")
     Intake::Jobs.new(@data).work(Store::Import.find(import["id"]))

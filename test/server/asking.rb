@@ -17,7 +17,9 @@ module Northdrift
     # @param schema [String, nil] of an answer that went well
     # @return [Object] the answer
     def ask(path, schema = nil, method: :get, object: nil, body: nil)
-      send(method, path, body || (object ? JSON.generate(object) : {}), HOST.merge("CONTENT_TYPE" => "application/json"))
+      send(
+        method, path, body || (object ? JSON.generate(object) : {}), HOST.merge("CONTENT_TYPE" => "application/json")
+      )
       answer = JSON.parse(last_response.body)
       name = last_response.ok? || last_response.created? ? schema : "Problem"
       assert_empty(DOCUMENT.schema(name).validate(answer).to_a.map { |error| error["error"] }) if name

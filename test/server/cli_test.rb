@@ -8,7 +8,11 @@ require "open3"
 class CliTest < Minitest::Test
   include Northdrift
 
-  LOG = "2026-11-22T06:12:08.417Z ERROR booking BK-1 failed\n2026-11-22T06:12:09Z INFO a formula\n{\"time\":\"2026-11-22T06:12:09.5Z\",\"level\":\"info\",\"msg\":\"=cmd|calc!A0\"}\n2026-11-22T06:12:10Z INFO caf\u00e9 \u202eevil\n"
+  LOG =
+    "2026-11-22T06:12:08.417Z ERROR booking BK-1 failed\n2026-11-22T06:12:09Z INFO a " \
+    "formula\n{\"time\":\"2026-11-22T06:12:09.5Z\",\"level\":\"info\"," \
+    "\"msg\":\"=cmd|calc!A0\"}\n2026-11-22T06:12:10Z " \
+    "INFO caf\u00e9 \u202eevil\n"
 
   def setup = @data = Dir.mktmpdir("northdrift-cli")
   def teardown = FileUtils.rm_rf(@data)
@@ -43,15 +47,18 @@ class CliTest < Minitest::Test
 
   def test_import_and_find
     summary = JSON.parse(run_cli("import", "--data", @data, "--json", "--host", "m-1", "-", input: LOG).first)
-    assert_equal [1, 4, 4, LOG.bytesize, 0, 0], summary.values_at("files", "lines", "events", "bytes", "unread", "duplicates")
+    assert_equal [1, 4, 4, LOG.bytesize, 0, 0],
+                 summary.values_at("files", "lines", "events", "bytes", "unread", "duplicates")
 
     assert_equal ["1\n", "", 0], find("--as", "count", "booking")
     assert_equal [LOG.lines.first, "", 0], find("--as", "raw", "booking")
     assert_equal 1, find("nothing-like-it").last
     record = JSON.parse(find("--as", "ndjson", "booking").first)
     assert_equal %w[id time severity host.name service.name message raw source line_number fields], record.keys
-    assert_equal ["2026-11-22T06:12:08.417000Z", "error", "m-1", 1], record.values_at("time", "severity", "host.name", "line_number")
-    assert_equal "'=cmd|calc!A0", CSV.parse(find("--as", "csv", "calc").first, headers: true)[0]["message"], "no spreadsheet may compute it"
+    assert_equal ["2026-11-22T06:12:08.417000Z", "error", "m-1", 1],
+                 record.values_at("time", "severity", "host.name", "line_number")
+    assert_equal "'=cmd|calc!A0", CSV.parse(find("--as", "csv", "calc").first, headers: true)[0]["message"],
+                 "no spreadsheet may compute it"
     assert_includes find("evil").first, "\\u{202E}evil"
     assert_equal 3, find("--from", "2026-11-22T06:12:09Z", "--to", "2026-11-22T06:12:11Z", "").first.lines.size
 
@@ -66,14 +73,24 @@ class CliTest < Minitest::Test
   # Those of the standard ports are there from the start.
   def test_sources_are_added_listed_paused_and_removed
     assert_equal ["added source 4: udp 127.0.0.1:5544\n", "", 0], feed("add", "udp", "--port", "5544")
-    assert_match(/\Aadded source 5: desk\nits token, which is not told again: \w{40}\n\z/, feed("add", "http", "--name", "desk").first)
-    assert_equal "added source 6: follow /var/log/x/*.log\n", feed("add", "follow", "--paths", "/var/log/x/*.log", "/var/log/y.log").first
+    assert_match(
+      /\Aadded source 5: desk\nits token, which is not told again: \w{40}\n\z/,
+      feed("add", "http", "--name", "desk").first
+    )
+    assert_equal "added source 6: follow /var/log/x/*.log\n",
+                 feed("add", "follow", "--paths", "/var/log/x/*.log", "/var/log/y.log").first
     assert_equal "added source 7: command dmesg --follow\n", feed("add", "command", "--command", "dmesg --follow").first
     feed("pause", "4")
     feed("remove", "6")
     listed = feed("list").first.lines.map { |line| line.chomp.split("\t").values_at(0, 1, 2, -1) }
-    assert_equal [["4", "udp", "udp 127.0.0.1:5544", "paused"], ["5", "http", "desk", "running"], ["7", "command", "command dmesg --follow", "running"]], listed.last(3)
-    { %w[add pigeon] => "there are these kinds", %w[add udp --paths /x] => "has no --paths", %w[pause 99] => "there is no source 99" }.each do |arguments, words|
+    assert_equal [
+      ["4", "udp", "udp 127.0.0.1:5544", "paused"], %w[5 http desk running],
+      ["7", "command", "command dmesg --follow", "running"]
+    ], listed.last(3)
+    {
+      %w[add pigeon] => "there are these kinds", %w[add udp --paths /x] => "has no --paths",
+      %w[pause 99] => "there is no source 99"
+    }.each do |arguments, words|
       output, errors, status = feed(*arguments)
       assert_equal [true, ""], [status != 0, output], arguments
       assert_includes errors, words
@@ -92,18 +109,33 @@ class CliTest < Minitest::Test
   end
 
   def test_patterns_as_a_table_and_as_json
-    log = Array.new(30) { |index| "2026-11-22T06:#{index + 10}:00Z session #{index} opened\n" } + ["2026-11-22T06:39:30Z ERROR disk /dev/sda1 failed\n"]
+    log =
+      Array.new(30) { |index| "2026-11-22T06:#{index + 10}:00Z session #{index} opened\n" } +
+      ["2026-11-22T06:39:30Z ERROR disk /dev/sda1 failed\n"]
     run_cli("import", "--data", @data, "--host", "m-1", "-", input: log.join)
     output, errors, status = run_cli("patterns", "--data", @data)
     assert_equal [%w[lines 30 1], "", 0], [output.lines.map { |line| line.split.first }, errors, status]
     assert_match(/^ +30 +unset +m-1 +session … opened +\(P\d+\)$/, output)
-    rows = run_cli("patterns", "--data", @data, "--as", "json", "--from", "2026-11-22T06:30:00Z", "--with", "before").first.lines.map { |line| JSON.parse(line) }
-    assert_equal [["session … opened", "same"], ["ERROR disk … failed", "same"]].sort, rows.map { |row| row.values_at("text", "change") }.sort
-    assert_equal [1, 2, 2], [run_cli("patterns", "--data", @data, "nothing-like-it"), run_cli("patterns", "--data", @data, "--with", "never"), run_cli("patterns", "--data", @data, "a and")].map(&:last)
+    rows =
+      run_cli("patterns", "--data", @data, "--as", "json", "--from", "2026-11-22T06:30:00Z", "--with", "before")
+        .first
+        .lines
+        .map { |line| JSON.parse(line) }
+    assert_equal [["session … opened", "same"], ["ERROR disk … failed", "same"]].sort,
+                 rows.map { |row| row.values_at("text", "change") }.sort
+    assert_equal [1, 2, 2],
+                 [
+                   run_cli("patterns", "--data", @data, "nothing-like-it"),
+                   run_cli("patterns", "--data", @data, "--with", "never"),
+                   run_cli("patterns", "--data", @data, "a and")
+                 ].map(&:last)
   end
 
   REQUESTS = Array.new(40) do |index|
-    { time: format("2026-11-22T06:%02d:00Z", index), level: index < 20 ? "info" : "error", host: %w[alder birch][index % 2], service: "shop", msg: "order #{index} served", duration_ms: index * 10 }
+    {
+      time: format("2026-11-22T06:%02d:00Z", index), level: index < 20 ? "info" : "error",
+      host: %w[alder birch][index % 2], service: "shop", msg: "order #{index} served", duration_ms: index * 10
+    }
   end.freeze
 
   # The sums are done by hand: 0, 10 … 390 ms in forty minutes.
@@ -111,14 +143,23 @@ class CliTest < Minitest::Test
     run_cli("import", "--data", @data, "-", input: REQUESTS.map { |request| JSON.generate(request) }.join("\n"))
     output, _, status = run_cli("fields", "--data", @data, "--limit", "30")
     assert_equal 0, status
-    assert_includes output, "duration_ms: duration, in 40 of 40 lines, 40 values\n           min 0 s, median 195 ms, p95 370 ms, max 390 ms"
+    assert_includes output,
+                    "duration_ms: duration, in 40 of 40 lines, 40 values\n           min 0 s, median 195 ms, p95 370 " \
+                    "ms, max 390 ms"
     assert_match(/^host.name: text, in 40 of 40 lines, 2 values\n +20 +alder\n +20 +birch$/, output)
-    duration = run_cli("fields", "--data", @data, "--as", "json").first.lines.map { |line| JSON.parse(line) }.find { |field| field["name"] == "duration_ms" }
+    duration =
+      run_cli("fields", "--data", @data, "--as", "json")
+        .first
+        .lines
+        .map { |line| JSON.parse(line) }
+        .find { |field| field["name"] == "duration_ms" }
     # By the definition of type 7: 0.95 of the way from the first to the fortieth.
     assert_in_delta 0.3705, duration["numbers"]["p95"], 1e-12
     assert_match(/^ +40 +order$/, run_cli("words", "--data", @data).first)
-    assert_equal ["avg           host.name\n200 ms        birch\n190 ms        alder\n195 ms over 40 lines\n", "", 0], run_cli("measure", "--data", @data, "avg(duration_ms) by host.name")
-    assert_includes run_cli("measure", "--data", @data, "max(duration_ms) per 10 min", "host.name = alder").first, "2026-11-22T06:30:00Z        380 ms\n380 ms over 20 lines"
+    assert_equal ["avg           host.name\n200 ms        birch\n190 ms        alder\n195 ms over 40 lines\n", "", 0],
+                 run_cli("measure", "--data", @data, "avg(duration_ms) by host.name")
+    assert_includes run_cli("measure", "--data", @data, "max(duration_ms) per 10 min", "host.name = alder").first,
+                    "2026-11-22T06:30:00Z        380 ms\n380 ms over 20 lines"
     output, errors, status = run_cli("measure", "--data", @data, "p95(duratoin_ms)")
     assert_equal ["", 2], [output, status]
     assert_includes errors, "did you mean duration_ms?"
@@ -126,11 +167,16 @@ class CliTest < Minitest::Test
 
   def test_what_changed
     run_cli("import", "--data", @data, "-", input: REQUESTS.map { |request| JSON.generate(request) }.join("\n"))
-    output, _, status = run_cli("compare", "--data", @data, "--from", "2026-11-22T06:20:00Z", "--to", "2026-11-22T06:40:00Z")
+    output, _, status =
+      run_cli("compare", "--data", @data, "--from", "2026-11-22T06:20:00Z", "--to", "2026-11-22T06:40:00Z")
     assert_equal 0, status
     assert_match(/^ +20 +0 +new +severity +error$/, output)
     refute_includes output, "alder", "both machines wrote as much before"
-    assert_equal 1, run_cli("compare", "--data", @data, "host.name = alder", "--with", "host.name = birch", "--from", "2026-11-22T06:50:00Z", "--to", "2026-11-22T07:00:00Z").last
+    assert_equal 1,
+                 run_cli(
+                   "compare", "--data", @data, "host.name = alder", "--with", "host.name = birch", "--from",
+                   "2026-11-22T06:50:00Z", "--to", "2026-11-22T07:00:00Z"
+                 ).last
     assert_includes run_cli("compare", "--data", @data, "--with", "last summer")[1], "a comparison is with"
   end
 
@@ -150,8 +196,11 @@ class CliTest < Minitest::Test
   end
 
   def test_goes_well_through_a_pipe
-    run_cli("import", "--data", @data, "-", input: Array.new(3000) { |index| "2026-11-22 06:12:08 line #{index}\n" }.join)
-    output, status = Open3.capture2e("bash", "-c", "set -o pipefail; #{ROOT}/bin/northdrift find --data #{@data} line | head -2")
+    run_cli(
+      "import", "--data", @data, "-", input: Array.new(3000) { |index| "2026-11-22 06:12:08 line #{index}\n" }.join
+    )
+    output, status =
+      Open3.capture2e("bash", "-c", "set -o pipefail; #{ROOT}/bin/northdrift find --data #{@data} line | head -2")
     assert_equal 2, output.lines.size, output
     assert_includes [0, 141], status.exitstatus
   end
@@ -177,7 +226,10 @@ class CliTest < Minitest::Test
     assert_includes output, "damaged: it ends too early"
     assert_equal 1, status.exitstatus, output
     File.binwrite(path, "")
-    assert_match(/empty: there is nothing in it\n\z/, Open3.capture2e("#{ROOT}/bin/northdrift", "read", path, __FILE__, "--limit", "0").first.lines[0, 2].join)
+    assert_match(
+      /empty: there is nothing in it\n\z/,
+      Open3.capture2e("#{ROOT}/bin/northdrift", "read", path, __FILE__, "--limit", "0").first.lines[0, 2].join
+    )
   end
 
   def test_a_folder_without_data_is_told

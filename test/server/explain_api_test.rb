@@ -34,37 +34,62 @@ class ExplainApiTest < Northdrift::AskingTest
     assert_equal 0, ask("/api/lines?find=host.role+%3D+web")["lines"].to_a.size
     assert_equal 4, ask("/api/lines?find=host.role+%3D+db")["lines"].size
     get("/api/fleet/table.csv", {}, HOST)
-    assert_equal([%w[alder db], %w[switch network]], CSV.parse(last_response.body, headers: true).map { |row| row.values_at("machine", "role") })
+    assert_equal(
+      [%w[alder db], %w[switch network]],
+      CSV.parse(last_response.body, headers: true).map { |row| row.values_at("machine", "role") }
+    )
     post_to("/api/fleet/dependencies", { "machine" => "alder", "on" => "host-1", "kind" => "runs-on" })
     assert_equal "host-1", ask("/api/fleet", "Fleet")["machines"].find { |one| one["machine"] == "alder" }["runs_on"]
-    assert_equal [422, 400, 400], [ask("/api/fleet/table", method: :post, body: "x,y\n1,2\n")["status"], post_to("/api/fleet/dependencies", { "machine" => "a", "on" => "a" })["status"],
-                                   ask("/api/fleet/availability?by=colour")["status"]]
+    assert_equal [422, 400, 400],
+                 [
+                   ask("/api/fleet/table", method: :post, body: "x,y\n1,2\n")["status"],
+                   post_to("/api/fleet/dependencies", { "machine" => "a", "on" => "a" })["status"],
+                   ask("/api/fleet/availability?by=colour")["status"]
+                 ]
     assert_equal [], ask("/api/fleet/proposals", "FleetProposals")["proposals"]
   end
 
   def test_availability_says_what_was_down
     import_text("Nov 21 07:00:00 alder kernel: Linux version 6.1.0-29 (build@x) booting\n", name: "later.log")
     ask("/api/fleet/table", method: :post, body: TABLE)
-    found = ask("/api/fleet/availability?from=#{micros(Time.utc(2026, 11, 21))}&to=#{micros(Time.utc(2026, 11, 22))}", "Availability")
+    found =
+      ask(
+        "/api/fleet/availability?from=#{micros(Time.utc(2026, 11, 21))}&to=#{micros(Time.utc(2026, 11, 22))}",
+        "Availability"
+      )
     north = found["groups"].first
-    assert_equal ["north", %w[alder switch], 40 * 60_000_000], [north["name"], north["machines"], north["days"].sum { |day| day["down_us"] }]
+    assert_equal ["north", %w[alder switch], 40 * 60_000_000],
+                 [north["name"], north["machines"], north["days"].sum { |day| day["down_us"] }]
     assert_equal([%w[alder down]], north["stretches"].map { |one| one.values_at("machine", "state") })
   end
 
   def test_causes_of_a_line_a_pattern_and_a_moment
     ask("/api/fleet/table", method: :post, body: TABLE)
     kill = line("memory")
-    [ask("/api/causes?line=#{kill.id}", "Causes"), ask("/api/causes?pattern=#{kill.pattern}", "Causes"), ask("/api/causes?machine=alder&at=#{kill.time_us}", "Causes")].each do |found|
+    [
+      ask("/api/causes?line=#{kill.id}", "Causes"), ask("/api/causes?pattern=#{kill.pattern}", "Causes"),
+      ask("/api/causes?machine=alder&at=#{kill.time_us}", "Causes")
+    ].each do |found|
       first = found["candidates"].first
-      assert_equal ["switch", "below", 1, "olav ordered: ip link set eth0 mtu 1500"], [first["happening"]["machine"], first["where"], first["steps"], first["happening"]["says"]]
+      assert_equal ["switch", "below", 1, "olav ordered: ip link set eth0 mtu 1500"],
+                   [first["happening"]["machine"], first["where"], first["steps"], first["happening"]["says"]]
     end
     import_text("Nov 20 06:00:00 alder app: long before\n", name: "before.log")
     get("/api/causes/patterns?line=#{kill.id}", {}, HOST)
-    assert_includes JSON.parse(last_response.body.lines.last)["answer"]["patterns"].map { |one| one["text"] }.join, "Out of memory"
-    assert_equal [404, 404, 400], [ask("/api/causes?line=5")["status"], ask("/api/causes?pattern=P99")["status"], ask("/api/causes")["status"]]
+    assert_includes JSON.parse(last_response.body.lines.last)["answer"]["patterns"].map { |one| one["text"] }.join,
+                    "Out of memory"
+    assert_equal [404, 404, 400],
+                 [
+                   ask("/api/causes?line=5")["status"], ask("/api/causes?pattern=P99")["status"],
+                   ask("/api/causes")["status"]
+                 ]
   end
 
-  RULE = { "name" => "berths", "kind" => "change", "find" => "berth moved", "take" => 'berth (?P<berth>\d+) was moved by (?P<who>\w+)', "says" => "{who} moved berth {berth}", "severity" => "notice" }.freeze
+  RULE = {
+    "name" => "berths", "kind" => "change", "find" => "berth moved",
+    "take" => 'berth (?P<berth>\d+) was moved by (?P<who>\w+)', "says" => "{who} moved berth {berth}",
+    "severity" => "notice"
+  }.freeze
 
   def told = ask("/api/logbook", "LogbookPage")["happenings"].map { |one| one.values_at("says", "person") }
 
@@ -72,7 +97,8 @@ class ExplainApiTest < Northdrift::AskingTest
 
   def test_a_rule_of_ones_own_is_tried_kept_read_with_and_taken_back
     trial = post_to("/api/logbook-rules/trial", RULE, "LogbookRuleTrial")
-    assert_equal [1, 1, ["olav moved berth 3"]], [trial["lines"], trial["read"], trial["samples"].map { |one| one["says"] }]
+    assert_equal [1, 1, ["olav moved berth 3"]],
+                 [trial["lines"], trial["read"], trial["samples"].map { |one| one["says"] }]
     id = post_to("/api/logbook-rules", RULE, "OwnLogbookRule")["id"]
     assert_equal 0.0, ask("/api/logbook", "LogbookPage")["reading"]
     upkeep = Intake::Upkeep.new
@@ -109,9 +135,17 @@ class ExplainApiTest < Northdrift::AskingTest
   end
 
   def test_persons_and_operations_in_the_logbook
-    assert_equal([%w[olav 1]], ask("/api/logbook?person=olav", "LogbookPage")["persons"].map { |one| one.values.map(&:to_s) })
-    line = ->(time, more) { %({"time":"2026-11-21T#{time}Z","service":"platform","msg":"snapshot","host":"hv-2","method":"snapshot.create","actor":"backup","target":"mail-1","operation":{"id":"op-412",#{more}}}) }
-    import_text("#{line.call('02:03:41', '"last":true')}\n#{line.call('02:00:01', '"first":true')}\n", name: "audit.json")
+    assert_equal(
+      [%w[olav 1]], ask("/api/logbook?person=olav", "LogbookPage")["persons"].map { |one| one.values.map(&:to_s) }
+    )
+    line = lambda do |time, more|
+      "{\"time\":\"2026-11-21T#{time}Z\",\"service\":\"platform\",\"msg\":\"snapshot\",\"host\":\"hv-2\"," \
+        '"method":"snapshot.create","actor":"backup","target":"mail-1",' \
+        "\"operation\":{\"id\":\"op-412\",#{more}}}"
+    end
+    import_text(
+      "#{line.call('02:03:41', '"last":true')}\n#{line.call('02:00:01', '"first":true')}\n", name: "audit.json"
+    )
     one = ask("/api/logbook?text=snapshot", "LogbookPage")
     assert_equal [1, 220_000_000], [one["total"], one["happenings"].first["outcome"]["took_us"]]
   end
@@ -124,17 +158,29 @@ class ExplainApiTest < Northdrift::AskingTest
     change = ask("/api/logbook?kind=change")["happenings"].find { |one| one["says"].include?("mtu") }
     post_to("/api/cases/#{id}/pins", { "kind" => "happening", "id" => change["id"] }, "Pin")
     post_to("/api/cases/#{id}/pins", { "kind" => "pattern", "pattern" => kill.pattern }, "Pin")
-    post_to("/api/cases/#{id}/pins?find=alder", { "kind" => "chart", "text" => "alder", "query" => "find=alder" }, "Pin")
-    gone = post_to("/api/cases/#{id}/pins", { "kind" => "note", "text" => "called olav", "at_us" => kill.time_us + 1 }, "Pin")["id"]
+    post_to(
+      "/api/cases/#{id}/pins?find=alder", { "kind" => "chart", "text" => "alder", "query" => "find=alder" }, "Pin"
+    )
+    gone =
+      post_to(
+        "/api/cases/#{id}/pins", { "kind" => "note", "text" => "called olav", "at_us" => kill.time_us + 1 }, "Pin"
+      )[
+        "id"
+      ]
     remove("/api/cases/#{id}/pins/#{gone}", "Pin")
     whole = ask("/api/cases/#{id}", "WholeCase")
     assert_equal(%w[chart happening line pattern], whole["timeline"].map { |one| one["kind"] }.sort)
     assert_equal whole["timeline"].map { |one| one["at_us"] }, whole["timeline"].map { |one| one["at_us"] }.sort
     post_to("/api/cases/#{id}/pins/#{gone}/restored", {}, "Pin")
-    patch_at("/api/cases/#{id}", { "cause" => "MTU 1500", "remedy" => "put it back", "onset_us" => change["time_us"] }, "Case")
+    patch_at(
+      "/api/cases/#{id}", { "cause" => "MTU 1500", "remedy" => "put it back", "onset_us" => change["time_us"] }, "Case"
+    )
     assert_empty ask("/api/lines/#{kill.id}", "LineDetail")["remedies"]
     patch_at("/api/cases/#{id}", { "status" => "closed" }, "Case")
-    assert_equal([["Hall stall", "put it back"]], ask("/api/lines/#{kill.id}", "LineDetail")["remedies"].map { |one| one.values_at("title", "remedy") })
+    assert_equal(
+      [["Hall stall", "put it back"]],
+      ask("/api/lines/#{kill.id}", "LineDetail")["remedies"].map { |one| one.values_at("title", "remedy") }
+    )
     assert_equal(1, ask("/api/cases?text=memory+hall", "Cases")["cases"].size)
     assert_empty ask("/api/cases?text=nothing", "Cases")["cases"]
   end
@@ -153,17 +199,29 @@ class ExplainApiTest < Northdrift::AskingTest
 
   # weather's clock was 250 s slow until its log says that it was set.
   def test_the_timeline_goes_by_true_time
-    import_text("Nov 21 06:12:00 weather windd: gust\nNov 21 06:30:00 weather chronyd[388]: System clock was stepped by 250.000312 seconds\n", name: "weather.log")
+    import_text(
+      "Nov 21 06:12:00 weather windd: gust\nNov 21 06:30:00 weather chronyd[388]: System clock was stepped by " \
+      "250.000312 seconds\n",
+      name: "weather.log"
+    )
     id = post_to("/api/cases", { "title" => "Clocks" }, "Case")["id"]
-    [line("memory"), line("gust")].each { |event| post_to("/api/cases/#{id}/pins", { "kind" => "line", "id" => event.id.to_s }) }
+    [line("memory"), line("gust")].each do |event|
+      post_to("/api/cases/#{id}/pins", { "kind" => "line", "id" => event.id.to_s })
+    end
     memory, gust = ask("/api/cases/#{id}", "WholeCase")["timeline"]
-    assert_equal ["alder", "weather", 250], [memory["machine"], gust["machine"], ((gust["at_us"] - gust["told_us"]) / 1e6).round]
+    assert_equal ["alder", "weather", 250],
+                 [memory["machine"], gust["machine"], ((gust["at_us"] - gust["told_us"]) / 1e6).round]
   end
 
   def test_bad_input_to_cases
     id = post_to("/api/cases", { "title" => "x" }, "Case")["id"]
-    asked = [["/api/cases", {}], ["/api/cases/#{id}/pins", { "kind" => "stone" }], ["/api/cases/#{id}/pins", { "kind" => "line", "id" => "7" }], ["/api/cases/#{id}/pins", { "kind" => "pattern", "pattern" => "P999" }],
-             ["/api/cases/999/pins", { "kind" => "note", "text" => "x" }], ["/api/cases/#{id}/pins", { "kind" => "note", "text" => "x", "at_us" => "now" }]]
+    asked = [
+      ["/api/cases", {}], ["/api/cases/#{id}/pins", { "kind" => "stone" }],
+      ["/api/cases/#{id}/pins", { "kind" => "line", "id" => "7" }],
+      ["/api/cases/#{id}/pins", { "kind" => "pattern", "pattern" => "P999" }],
+      ["/api/cases/999/pins", { "kind" => "note", "text" => "x" }],
+      ["/api/cases/#{id}/pins", { "kind" => "note", "text" => "x", "at_us" => "now" }]
+    ]
     assert_equal([400, 400, 404, 404, 404, 400], asked.map { |path, object| post_to(path, object)["status"] })
     assert_equal 400, patch_at("/api/cases/#{id}", { "status" => "lost" })["status"]
     remove("/api/cases/#{id}", "Case")

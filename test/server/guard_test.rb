@@ -16,18 +16,26 @@ class GuardTest < Northdrift::StoreTest
   end
 
   def test_names_that_are_its_own
-    { "127.0.0.1" => 200, "127.0.0.1:4280" => 200, "localhost:4280" => 200, "[::1]:4280" => 200, "logs.tarnholm.example" => 200, "logs.tarnholm.example:80" => 200, "evil.example" => 421,
-      "127.0.0.1.evil.example" => 421, "localhost.evil.example:4280" => 421, "" => 421, "LOCALHOST@evil.example" => 421 }.each do |host, expected|
-      assert_equal expected, status(HTTP_HOST: host), host
-    end
+    {
+      "127.0.0.1" => 200, "127.0.0.1:4280" => 200, "localhost:4280" => 200, "[::1]:4280" => 200,
+      "logs.tarnholm.example" => 200, "logs.tarnholm.example:80" => 200, "evil.example" => 421,
+      "127.0.0.1.evil.example" => 421, "localhost.evil.example:4280" => 421, "" => 421, "LOCALHOST@evil.example" => 421
+    }.each { |host, expected| assert_equal expected, status(HTTP_HOST: host), host }
   end
 
   # The Origin header of the Fetch standard: of pages elsewhere, and of none ("null").
   def test_changes_come_from_its_own_pages
-    { nil => 404, "http://127.0.0.1:4280" => 404, "http://evil.example" => 403, "null" => 403, "http://127.0.0.1:4281" => 403 }.each do |origin, expected|
-      assert_equal expected, status("/api/imports/99", method: :delete, HTTP_HOST: "127.0.0.1:4280", **{ HTTP_ORIGIN: origin }.compact), origin
+    {
+      nil => 404, "http://127.0.0.1:4280" => 404, "http://evil.example" => 403, "null" => 403,
+      "http://127.0.0.1:4281" => 403
+    }.each do |origin, expected|
+      assert_equal expected,
+                   status(
+                     "/api/imports/99", method: :delete, HTTP_HOST: "127.0.0.1:4280", **{ HTTP_ORIGIN: origin }.compact
+                   ), origin
     end
-    assert_equal 200, status(HTTP_HOST: "127.0.0.1:4280", HTTP_ORIGIN: "http://evil.example"), "reading changes nothing, and the browser shows it to nobody"
+    assert_equal 200, status(HTTP_HOST: "127.0.0.1:4280", HTTP_ORIGIN: "http://evil.example"),
+                 "reading changes nothing, and the browser shows it to nobody"
   end
 
   def test_every_answer_says_what_a_page_may_load
@@ -41,19 +49,27 @@ class GuardTest < Northdrift::StoreTest
   end
 
   def test_a_nonce_is_used_once
-    nonces = Array.new(20) { status("/", HTTP_HOST: "localhost") && last_response.headers["content-security-policy"][/nonce-([^']+)/, 1] }
+    nonces =
+      Array.new(20) do
+        status("/", HTTP_HOST: "localhost") && last_response.headers["content-security-policy"][/nonce-([^']+)/, 1]
+      end
     assert_equal 20, nonces.uniq.size
     assert(nonces.all? { |nonce| nonce.size >= 22 })
   end
 
   def test_no_method_that_is_not_meant
-    %i[put patch].each { |method| assert_includes [404, 405], status("/api/status", method: method, HTTP_HOST: "localhost") }
+    %i[put patch].each do |method|
+      assert_includes [404, 405], status("/api/status", method: method, HTTP_HOST: "localhost")
+    end
   end
 
   def test_parameters_that_make_no_sense_are_told
     import_text("2026-11-22T06:12:08Z x\n")
-    { "/api/lines?limit=0" => "limit", "/api/lines?limit=99999" => "limit", "/api/lines?from=noon" => "from", "/api/histogram?bins=-1" => "bins", "/api/histogram?by=colour" => "by", "/api/lines?hide=loud" => "hide",
-      "/api/patterns?with=tomorrow" => "with" }.each do |path, parameter|
+    {
+      "/api/lines?limit=0" => "limit", "/api/lines?limit=99999" => "limit", "/api/lines?from=noon" => "from",
+      "/api/histogram?bins=-1" => "bins", "/api/histogram?by=colour" => "by", "/api/lines?hide=loud" => "hide",
+      "/api/patterns?with=tomorrow" => "with"
+    }.each do |path, parameter|
       assert_equal 400, status(path, HTTP_HOST: "localhost"), path
       assert_equal parameter, JSON.parse(last_response.body)["parameter"], path
     end

@@ -20,11 +20,19 @@ class IntakeApiTest < Northdrift::StoreTest
   def ask(method, path, object = nil)
     public_send(method, path, object && JSON.generate(object), HOST)
     # A path that is written out stands before one with a blank.
-    template = OPENAPI["paths"].keys.sort_by { |known| known.count("{") }.find { |known| path.match?(/\A#{known.gsub(/\{\w+\}/, '[^/]+')}\z/) }
+    template =
+      OPENAPI["paths"]
+        .keys
+        .sort_by { |known| known.count("{") }
+        .find { |known| path.match?(/\A#{known.gsub(/\{\w+\}/, '[^/]+')}\z/) }
     responses = OPENAPI.dig("paths", template, method.to_s, "responses")
     response = responses[last_response.status.to_s] || responses["default"]
     name = response.dig("content", last_response.content_type.split(";").first, "schema", "$ref").split("/").last
-    JSON.parse(last_response.body).tap { |body| assert_empty DOCUMENT.schema(name).validate(body).map { |error| error["error"] }, "#{path} against #{name}" }
+    JSON
+      .parse(last_response.body)
+      .tap do |body|
+        assert_empty DOCUMENT.schema(name).validate(body).map { |error| error["error"] }, "#{path} against #{name}"
+      end
   end
 
   def test_a_feed_is_added_changed_removed_and_had_back
@@ -41,8 +49,12 @@ class IntakeApiTest < Northdrift::StoreTest
     assert_equal 1, ask(:get, "/api/feeds")["feeds"].size
   end
 
-  { "port" => { kind: "tcp", settings: { port: "x" } }, "address" => { kind: "tcp", settings: { address: "nowhere" } }, "zone" => { kind: "udp", settings: { zone: "Mars" } },
-    "paths" => { kind: "follow", settings: { paths: "here.log" } }, "colour" => { kind: "udp", settings: { colour: "red" } }, "kind" => { kind: "pigeon" } }.each do |part, wanted|
+  {
+    "port" => { kind: "tcp", settings: { port: "x" } }, "address" => { kind: "tcp", settings: { address: "nowhere" } },
+    "zone" => { kind: "udp", settings: { zone: "Mars" } },
+    "paths" => { kind: "follow", settings: { paths: "here.log" } },
+    "colour" => { kind: "udp", settings: { colour: "red" } }, "kind" => { kind: "pigeon" }
+  }.each do |part, wanted|
     define_method("test_an_unfit_#{part}_is_told") do
       answer = ask(:post, "/api/feeds", { name: "x", **wanted })
       assert_equal [422, part], [last_response.status, answer["parameter"]]
@@ -59,44 +71,71 @@ class IntakeApiTest < Northdrift::StoreTest
     assert_equal [400, "true"], [last_response.status, Store::Feed.sole.given["command"]]
   end
 
-  def lines(count) = import_text(Array.new(count) { |index| "Nov 23 10:00:#{format('%02d', index % 60)} quay craned: crane #{index % 3} lifted #{index} kg\n" }.join)
+  def lines(count)
+    import_text(
+      Array
+        .new(count) do |index|
+          "Nov 23 10:00:#{format('%02d', index % 60)} quay craned: crane #{index % 3} lifted #{index} kg\n"
+        end
+        .join
+    )
+  end
 
   def test_a_parser_is_tried_and_kept
     lines(30)
-    draft = { name: "cranes", pattern: 'lifted (?P<load>\d+) kg', samples: ["crane 9 lifted 12 kg", "no crane"], find: "service.name = craned" }
+    draft = {
+      name: "cranes", pattern: 'lifted (?P<load>\d+) kg', samples: ["crane 9 lifted 12 kg", "no crane"],
+      find: "service.name = craned"
+    }
     trial = ask(:post, "/api/parsers/trial", draft)
-    assert_equal [30, 30, { "load" => "whole" }, [{ "load" => "12" }, nil]], [trial["looked_at"], trial["matched"], trial["proposed"], trial["samples"].map { |line| line["values"] }]
+    assert_equal [30, 30, { "load" => "whole" }, [{ "load" => "12" }, nil]],
+                 [
+                   trial["looked_at"], trial["matched"], trial["proposed"],
+                   trial["samples"].map { |line| line["values"] }
+                 ]
     parser = ask(:post, "/api/parsers", draft.merge(types: { load: "whole" }))
     assert_equal [1, "whole"], [parser["version"], parser["types"]["load"]]
     import_text("Nov 23 11:00:00 quay craned: crane 1 lifted 4711 kg\n", name: "later.log")
     assert_equal 1, question("load > 4000").total
-    assert_equal [2, false], ask(:patch, "/api/parsers/#{parser['id']}", { enabled: false }).values_at("version", "enabled")
-    assert_equal [422, "pattern"], [ask(:post, "/api/parsers/trial", { pattern: "(?P<a>", samples: [] })["parameter"]].unshift(last_response.status)
+    assert_equal [2, false],
+                 ask(:patch, "/api/parsers/#{parser['id']}", { enabled: false }).values_at("version", "enabled")
+    assert_equal [422, "pattern"],
+                 [ask(:post, "/api/parsers/trial", { pattern: "(?P<a>", samples: [] })["parameter"]].unshift(
+                   last_response.status
+                 )
   end
 
   def test_a_parser_is_drafted_from_parts
     draft = ask(:post, "/api/parsers/draft", { samples: ["lifted 12 kg"], parts: [{ at: 7, size: 2, name: "load" }] })
-    assert_equal ["^lifted\\s+(?P<load>[-+]?\\d+)\\s+kg", { "load" => "whole" }, 3], [draft["pattern"], draft["types"], draft["pieces"].size]
+    assert_equal ["^lifted\\s+(?P<load>[-+]?\\d+)\\s+kg", { "load" => "whole" }, 3],
+                 [draft["pattern"], draft["types"], draft["pieces"].size]
     assert_equal "parts", ask(:post, "/api/parsers/draft", { samples: ["a"], parts: [{ at: 7, size: 2 }] })["parameter"]
     assert_equal 400, ask(:post, "/api/parsers/draft", { samples: ["a"], parts: [{ at: nil, size: 2 }] })["status"]
   end
 
   def test_a_parser_is_applied_to_what_is_stored_and_taken_back
     lines(30)
-    parser = ask(:post, "/api/parsers", { name: "cranes", pattern: 'lifted (?P<load>\d+) kg', types: { load: "whole" } })
+    parser =
+      ask(:post, "/api/parsers", { name: "cranes", pattern: 'lifted (?P<load>\d+) kg', types: { load: "whole" } })
     assert_equal "waiting", ask(:post, "/api/parsers/#{parser['id']}/reread", {})["reread"]["state"]
     upkeep = Intake::Upkeep.new
     assert upkeep.step
-    assert_equal [["done", 30, 30], 10], [ask(:get, "/api/parsers")["parsers"][0]["reread"].values_at("state", "looked_at", "altered"), question("load >= 20").total]
+    assert_equal [["done", 30, 30], 10],
+                 [
+                   ask(:get, "/api/parsers")["parsers"][0]["reread"].values_at("state", "looked_at", "altered"),
+                   question("load >= 20").total
+                 ]
     assert_equal "undoing", ask(:delete, "/api/parsers/#{parser['id']}/reread")["reread"]["state"]
     assert upkeep.step
     assert_equal ["undone", 0], [ask(:get, "/api/parsers")["parsers"][0]["reread"]["state"], question("has load").total]
   end
 
   def test_parsers_are_exchanged_and_put_in_order
-    given = %w[one two three].map { |name| { name: name, pattern: "(?P<#{name}>x)", types: {}, find: "", samples: ["x"] } }
+    given =
+      %w[one two three].map { |name| { name: name, pattern: "(?P<#{name}>x)", types: {}, find: "", samples: ["x"] } }
     wrong = ask(:post, "/api/parsers/exchanged", { parsers: [*given, { name: "four", pattern: "((" }] })
-    assert_equal [422, true, 0], [last_response.status, wrong["detail"].start_with?("parser 4:"), Store::ParserRule.count]
+    assert_equal [422, true, 0],
+                 [last_response.status, wrong["detail"].start_with?("parser 4:"), Store::ParserRule.count]
     ask(:post, "/api/parsers/exchanged", { parsers: given })
     ask(:patch, "/api/parsers/#{Store::ParserRule.find_by(name: 'three').id}", { position: 0 })
     listed = ask(:get, "/api/parsers")["parsers"]
@@ -107,7 +146,13 @@ class IntakeApiTest < Northdrift::StoreTest
   end
 
   def test_old_lines_are_put_away_brought_back_and_deleted
-    import_text(Array.new(40) { |index| "#{(Store::Clock.now - (index * 86_400)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: work #{index}\n" }.join)
+    import_text(
+      Array
+        .new(40) do |index|
+          "#{(Store::Clock.now - (index * 86_400)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: work #{index}\n"
+        end
+        .join
+    )
     assert_equal 400, ask(:put, "/api/keeping", { days: 0 })["status"]
     assert_equal [10, 0], ask(:post, "/api/keeping/trial", { days: 30, megabytes: nil }).values_at("overdue", "surplus")
     upkeep = Intake::Upkeep.new
@@ -115,7 +160,8 @@ class IntakeApiTest < Northdrift::StoreTest
     ask(:put, "/api/keeping", { days: 30 })
     assert upkeep.step
     state = ask(:get, "/api/keeping")
-    assert_equal [30, 10, 10], [state["lines"], state["archives"].size, state["archives"].sum { |archive| archive["lines"] }]
+    assert_equal [30, 10, 10],
+                 [state["lines"], state["archives"].size, state["archives"].sum { |archive| archive["lines"] }]
     path = "/api/keeping/archives/#{state['archives'][0]['id']}"
     ask(:post, "#{path}/back")
     assert_equal 422, ask(:delete, path)["status"]
@@ -142,21 +188,38 @@ class IntakeApiTest < Northdrift::StoreTest
     feed = Store::Feed.create!(name: "x", kind: "tcp", given: {}, created_us: 1)
     { "steady" => 10, "silent" => 0, "loud" => 500 }.each do |name, now|
       source = Store::Source.create!(name: name, feed_id: feed.id, reference_us: 1, created_us: 1)
-      (1..120).each { |ago| Store::Arrivals.add(source.id, (minute - ago) * 60_000_000, lines: ago <= 5 ? now : 10 + (ago % 3), bytes: 1, unread: 0, timed: 0, lag_us: 0) }
+      (1..120).each do |ago|
+        Store::Arrivals.add(
+          source.id, (minute - ago) * 60_000_000,
+          lines: ago <= 5 ? now : 10 + (ago % 3), bytes: 1, unread: 0, timed: 0, lag_us: 0
+        )
+      end
     end
-    told = ask(:get, "/api/feeds")["feeds"][0]["sources"].to_h { |source| [source["name"], source["volume"]["usual"]&.values_at("level", "direction")] }
+    told =
+      ask(:get, "/api/feeds")["feeds"][0]["sources"].to_h do |source|
+        [source["name"], source["volume"]["usual"]&.values_at("level", "direction")]
+      end
     assert_equal({ "steady" => nil, "silent" => %w[alarm less], "loud" => %w[alarm more] }, told)
   end
 
   def test_a_relay_is_added_changed_removed_and_had_back
     wrong = ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "a b" } })
     assert_equal [422, "host"], [last_response.status, wrong["parameter"]]
-    assert_equal 422, ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "logs" }, find: "((" })["status"]
-    relay = ask(:post, "/api/relays", { name: "onward", kind: "http", settings: { url: "http://logs.example/v1/logs", token: "secret" }, find: "severity >= error" })
+    assert_equal 422,
+                 ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "logs" }, find: "((" })["status"]
+    relay =
+      ask(
+        :post, "/api/relays",
+        {
+          name: "onward", kind: "http", settings: { url: "http://logs.example/v1/logs", token: "secret" },
+          find: "severity >= error"
+        }
+      )
     refute relay["settings"].key?("token")
     path = "/api/relays/#{relay['id']}"
     changed = ask(:patch, path, { paused: true, settings: { url: "http://other.example/v1/logs", token: "" } })
-    assert_equal [true, "http://other.example/v1/logs", "secret"], [changed["paused"], changed["settings"]["url"], Store::Relay.sole.given["token"]]
+    assert_equal [true, "http://other.example/v1/logs", "secret"],
+                 [changed["paused"], changed["settings"]["url"], Store::Relay.sole.given["token"]]
     ask(:delete, path)
     assert_empty ask(:get, "/api/relays")["relays"]
     ask(:post, "#{path}/restored", {})
@@ -173,7 +236,13 @@ class IntakeApiTest < Northdrift::StoreTest
   # The figures of the trial against a count of the same lines.
   def test_a_noise_rule_is_tried_on_the_past
     now = Store::Clock.now
-    import_text(Array.new(50) { |index| "#{(now - index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: #{index.even? ? 'heartbeat' : 'work'}\n" }.join)
+    import_text(
+      Array
+        .new(50) do |index|
+          "#{(now - index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay t: #{index.even? ? 'heartbeat' : 'work'}\n"
+        end
+        .join
+    )
     trial = ask(:post, "/api/noise-rules/trial", { find: "heartbeat", action: "drop" })
     assert_equal [25, 25, 50], trial.values_at("matched", "lines", "all_lines")
     assert_equal 20, ask(:post, "/api/noise-rules/trial", { find: "heartbeat", action: "thin", keep: 5 })["lines"]

@@ -21,12 +21,18 @@ class LogbookApiTest < Northdrift::StoreTest
 
   def logbook(query = "")
     get("/api/logbook#{query}", {}, { "HTTP_HOST" => "127.0.0.1:4280" })
-    JSON.parse(last_response.body).tap { |body| assert_empty DOCUMENT.schema(last_response.ok? ? "LogbookPage" : "Problem").validate(body).to_a }
+    JSON
+      .parse(last_response.body)
+      .tap { |body| assert_empty DOCUMENT.schema(last_response.ok? ? "LogbookPage" : "Problem").validate(body).to_a }
   end
 
   def told(page) = page["happenings"].map { |one| one.values_at("kind", "machine", "says") }
 
-  STORY = [["memory-kill", "alder", "bookingd (process 2217) was killed for want of memory"], ["service-failure", "alder", "bookingd.service failed: oom-kill"], ["machine-restart", "birch", "sigrid ordered: reboot"]].freeze
+  STORY = [
+    ["memory-kill", "alder", "bookingd (process 2217) was killed for want of memory"],
+    ["service-failure", "alder", "bookingd.service failed: oom-kill"],
+    ["machine-restart", "birch", "sigrid ordered: reboot"]
+  ].freeze
 
   def test_happenings_are_read_as_lines_come_in
     import_text(LINES)
@@ -40,8 +46,11 @@ class LogbookApiTest < Northdrift::StoreTest
   # Of whatever else a question asks: entries are those of the machines that its lines may be of.
   def test_they_are_those_of_a_questions_machines
     import_text(LINES)
-    { "host.name = birch" => STORY.last(1), "host.name in (alder, nobody)" => STORY.first(2), "not host.name = alder" => STORY.last(1), "memory host.name = alder" => STORY.first(2),
-      "memory" => STORY, "host.name = nobody" => [], "host.name = alder host.name = birch" => [] }.each do |find, story|
+    {
+      "host.name = birch" => STORY.last(1), "host.name in (alder, nobody)" => STORY.first(2),
+      "not host.name = alder" => STORY.last(1), "memory host.name = alder" => STORY.first(2), "memory" => STORY,
+      "host.name = nobody" => [], "host.name = alder host.name = birch" => []
+    }.each do |find, story|
       assert_equal story, told(logbook("?#{Rack::Utils.build_query(find: find)}")), find
       assert_equal story, told(logbook("?#{Rack::Utils.build_query('chip[]' => find)}")), find
     end
@@ -52,8 +61,11 @@ class LogbookApiTest < Northdrift::StoreTest
   # More names than a statement of SQL may have values (SQLite, SQLITE_MAX_VARIABLE_NUMBER: 32,766).
   def test_a_fleet_of_many_names
     import_text(LINES)
-    Store::Database.rows("WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 33000) " \
-                         "INSERT INTO kinds (machine, service, reader, layout, traits, key) SELECT 'm' || i, NULL, 'plain', '[]', '{}', 'k' || i FROM n")
+    Store::Database.rows(
+      "WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n WHERE i < 33000) " \
+      "INSERT INTO kinds (machine, service, reader, layout, traits, key) SELECT 'm' || i, NULL, 'plain', '[]', " \
+      "'{}', 'k' || i FROM n"
+    )
     assert_equal STORY.last(1), told(logbook("?#{Rack::Utils.build_query(find: 'host.name != alder')}"))
   end
 
@@ -70,12 +82,19 @@ class LogbookApiTest < Northdrift::StoreTest
   end
 
   def test_a_restart_has_its_reason_with_evidence_and_how_long_it_was_away
-    import_text("#{LINES}Nov 22 02:15:09 birch kernel: Linux version 6.1.0-29 (build@x) booting\nNov 22 07:00:00 alder kernel: Linux version 6.1.0-29 (build@x) booting\n")
+    import_text(
+      "#{LINES}Nov 22 02:15:09 birch kernel: Linux version 6.1.0-29 (build@x) booting\nNov 22 07:00:00 alder kernel: " \
+      "Linux version 6.1.0-29 (build@x) booting\n"
+    )
     get("/api/restarts", {}, { "HTTP_HOST" => "127.0.0.1:4280" })
     body = JSON.parse(last_response.body)
     assert_empty DOCUMENT.schema("Restarts").validate(body).to_a
     birch, alder = body["restarts"]
-    assert_equal ["birch", "inside", "likely", ["sigrid ordered: reboot"], 60_000_000], [*birch.values_at("machine", "reason", "confidence"), birch["evidence"].map { |one| one["says"] }, birch["start_us"] - birch["last_heard_us"]]
+    assert_equal ["birch", "inside", "likely", ["sigrid ordered: reboot"], 60_000_000],
+                 [
+                   *birch.values_at("machine", "reason", "confidence"), birch["evidence"].map { |one| one["says"] },
+                   birch["start_us"] - birch["last_heard_us"]
+                 ]
     assert_equal ["unknown", "none", []], alder.values_at("reason", "confidence", "evidence")
     refute_empty alder["look"]
   end

@@ -18,13 +18,25 @@ class RelayTest < Northdrift::StoreTest
   end
 
   def fill(count, from: 0, severity: 14)
-    import_text(Array.new(count) { |index| "<#{severity}>1 2026-11-23T10:00:00.#{format('%06d', from + index)}Z alder app 7 - - entry #{from + index}\n" }.join, name: "#{from}.log")
-    Store::RelayQueue.add(Store::Database.rows("SELECT id FROM events WHERE source_id = (SELECT max(id) FROM sources) ORDER BY line").flatten)
+    import_text(
+      Array
+        .new(count) do |index|
+          "<#{severity}>1 2026-11-23T10:00:00.#{format('%06d', from + index)}Z alder app 7 - - entry #{from + index}\n"
+        end
+        .join, name: "#{from}.log"
+    )
+    Store::RelayQueue.add(
+      Store::Database.rows(
+        "SELECT id FROM events WHERE source_id = (SELECT max(id) FROM sources) ORDER BY line"
+      ).flatten
+    )
   end
 
   def relay(kind, find: "", **settings)
     given = Server::Relay::Form.check(kind, settings.transform_keys(&:to_s))
-    Store::Relay.create!(name: "onward", kind: kind, given: given, find: find, position: Store::RelayQueue.last, created_us: 1)
+    Store::Relay.create!(
+      name: "onward", kind: kind, given: given, find: find, position: Store::RelayQueue.last, created_us: 1
+    )
   end
 
   def courier(relay) = Server::Relay::Courier.new(relay, again: 0..0)
@@ -64,12 +76,24 @@ class RelayTest < Northdrift::StoreTest
     eventually { got.size == 1500 }
     assert_equal [*0...1500], numbers(got)
     assert_equal "<14>1 2026-11-23T10:00:00.000000Z alder app 7 - - entry 0", got.first
-    assert_equal([1500, 0, nil], onward.reload.slice("sent", "waiting", "problem").values_at("sent", "waiting", "problem").then { |sent, _, problem| [sent, onward.waiting, problem] })
+    assert_equal(
+      [1500, 0, nil],
+      onward
+        .reload
+        .slice("sent", "waiting", "problem")
+        .values_at("sent", "waiting", "problem")
+        .then { |sent, _, problem| [sent, onward.waiting, problem] }
+    )
   end
 
   def test_only_what_is_asked_for_is_sent
     got = []
-    onward = relay("tcp", host: "127.0.0.1", port: serve { |socket| frames(socket) { |message| got << message } }, find: "severity >= error")
+    onward =
+      relay(
+        "tcp",
+        host: "127.0.0.1", port: serve { |socket| frames(socket) { |message| got << message } },
+        find: "severity >= error"
+      )
     fill(5)
     fill(3, from: 100, severity: 11)
     way = courier(onward)
@@ -120,13 +144,16 @@ class RelayTest < Northdrift::StoreTest
     certificate, key = Intake::Live::Certificate.load(@data).then { |chain, secret| [Array(chain).first, secret] }
     pem = write("c.pem", certificate.to_pem + key.to_pem)
     port = Ports.take
-    Open3.popen2e("openssl", "s_server", "-accept", "127.0.0.1:#{port}", "-cert", pem, "-quiet", "-naccept", "2") do |input, output, process|
+    Open3.popen2e(
+      "openssl", "s_server", "-accept", "127.0.0.1:#{port}", "-cert", pem, "-quiet", "-naccept", "2"
+    ) do |input, output, process|
       got = String.new
-      reader = Thread.new do
-        loop { got << output.readpartial(4096) }
-      rescue IOError
-        nil # the server has ended
-      end
+      reader =
+        Thread.new do
+          loop { got << output.readpartial(4096) }
+        rescue IOError
+          nil # the server has ended
+        end
       eventually { open?(port) }
       onward = relay("tls", host: "127.0.0.1", port: port, certificate: certificate.to_pem)
       fill(20)
@@ -162,31 +189,49 @@ class RelayTest < Northdrift::StoreTest
   def http(answers, got)
     serve do |socket|
       while (line = socket.gets)
-        headers = socket.each_line.take_while { |header| header != "\r\n" }.to_h { |header| header.chomp.split(": ", 2) }.transform_keys(&:downcase)
+        headers =
+          socket
+            .each_line
+            .take_while { |header| header != "\r\n" }
+            .to_h { |header| header.chomp.split(": ", 2) }
+            .transform_keys(&:downcase)
         got << [line, headers, JSON.parse(Zlib.gunzip(socket.read(headers["content-length"].to_i)))]
         code, body, *more = answers.size > 1 ? answers.shift : answers.first
-        socket.write("HTTP/1.1 #{code} x\r\ncontent-length: #{body.bytesize}\r\n#{more.map { |header| "#{header}\r\n" }.join}\r\n#{body}")
+        more = more.map { |header| "#{header}\r\n" }.join
+        socket.write("HTTP/1.1 #{code} x\r\ncontent-length: #{body.bytesize}\r\n#{more}\r\n#{body}")
       end
     end
   end
 
-  def bodies(got) = got.flat_map { |_, _, body| body["resourceLogs"].flat_map { |resource| resource["scopeLogs"].flat_map { |scope| scope["logRecords"] } } }.map { |record| record["body"]["stringValue"] }
+  def bodies(got)
+    got
+      .flat_map do |_, _, body|
+        body["resourceLogs"].flat_map { |resource| resource["scopeLogs"].flat_map { |scope| scope["logRecords"] } }
+      end
+      .map { |record| record["body"]["stringValue"] }
+  end
 
   def test_lines_are_sent_on_over_http_and_tried_again_as_the_standard_has_it
     got = []
-    onward = relay("http", url: "http://127.0.0.1:#{http([[503, '', 'retry-after: 0'], [200, '{}']], got)}/v1/logs", token: "sesame")
+    onward =
+      relay(
+        "http",
+        url: "http://127.0.0.1:#{http([[503, '', 'retry-after: 0'], [200, '{}']], got)}/v1/logs", token: "sesame"
+      )
     fill(600)
     way = courier(onward)
     way.step
     assert_match(/answered 503/, onward.reload.problem)
     way.step
     assert_equal [600, nil], [onward.reload.sent, onward.problem]
-    assert_equal ["POST /v1/logs HTTP/1.1\r\n", "Bearer sesame", "application/json"], [got[0][0], *got[0][1].values_at("authorization", "content-type")]
+    assert_equal ["POST /v1/logs HTTP/1.1\r\n", "Bearer sesame", "application/json"],
+                 [got[0][0], *got[0][1].values_at("authorization", "content-type")]
     assert_equal [*0...600], numbers(bodies(got.drop(1)))
   end
 
   def test_what_the_other_side_will_not_have_is_counted_and_does_not_hold_up_the_rest
-    onward = relay("http", url: "http://127.0.0.1:#{http([[400, ''], [200, '{"partialSuccess":{"rejectedLogRecords":"2","errorMessage":"no"}}']], [])}/v1/logs")
+    port = http([[400, ""], [200, '{"partialSuccess":{"rejectedLogRecords":"2","errorMessage":"no"}}']], [])
+    onward = relay("http", url: "http://127.0.0.1:#{port}/v1/logs")
     fill(5)
     fill(7, from: 50)
     way = courier(onward)
@@ -218,9 +263,13 @@ class RelayTest < Northdrift::StoreTest
 
   def test_settings_that_will_not_do
     Store::Feed.create!(name: "x", kind: "tcp", given: { "port" => 5514 }, created_us: 1)
-    { "port" => ["tcp", { "host" => "127.0.0.1", "port" => 5514 }], "host" => ["tcp", { "host" => "a b" }], "url" => ["http", { "url" => "ftp://x" }], "certificate" => ["tls", { "host" => "x", "certificate" => "no" }],
-      "token" => ["http", { "url" => "http://x/", "token" => "a\nb" }], "kind" => ["carrier pigeon", {}] }.each do |setting, (kind, values)|
-      assert_equal setting, assert_raises(Server::Relay::Form::Unfit) { Server::Relay::Form.check(kind, values) }.setting
+    {
+      "port" => ["tcp", { "host" => "127.0.0.1", "port" => 5514 }], "host" => ["tcp", { "host" => "a b" }],
+      "url" => ["http", { "url" => "ftp://x" }], "certificate" => ["tls", { "host" => "x", "certificate" => "no" }],
+      "token" => ["http", { "url" => "http://x/", "token" => "a\nb" }], "kind" => ["carrier pigeon", {}]
+    }.each do |setting, (kind, values)|
+      assert_equal setting,
+                   assert_raises(Server::Relay::Form::Unfit) { Server::Relay::Form.check(kind, values) }.setting
     end
   end
 end

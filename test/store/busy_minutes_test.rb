@@ -12,7 +12,8 @@ class BusyMinutesTest < Northdrift::StoreTest
   # @return [String] so many lines within seconds, in order of time
   def lines(count, start, seconds, word = "berth")
     Array.new(count) do |index|
-      "<#{8 + (3 * (index % 2)) + 3}>1 #{(start + (index * seconds.fdiv(count))).strftime('%Y-%m-%dT%H:%M:%S.%LZ')} alder app - - - #{word} #{index} is taken\n"
+      "<#{8 + (3 * (index % 2)) + 3}>1 #{(start + (index * seconds.fdiv(count))).strftime('%Y-%m-%dT%H:%M:%S.%LZ')} " \
+        "alder app - - - #{word} #{index} is taken\n"
     end.join
   end
 
@@ -21,7 +22,10 @@ class BusyMinutesTest < Northdrift::StoreTest
   # @return [Array<Array>] the same from the events, of minutes that are counted
   def there
     minutes = counted.map { |second,| second / 60 }.uniq
-    Store::Database.rows("SELECT (id >> 11) / 1000, id & 15, count(*) FROM events WHERE (id >> 11) / 60000 IN (#{minutes.join(',')}) GROUP BY 1, 2 ORDER BY 1, 2")
+    Store::Database.rows(
+      "SELECT (id >> 11) / 1000, id & 15, count(*) FROM events WHERE (id >> 11) / 60000 IN (#{minutes.join(',')}) " \
+      "GROUP BY 1, 2 ORDER BY 1, 2"
+    )
   end
 
   def busy = counted.map { |second,| second / 60 }.uniq
@@ -68,13 +72,18 @@ class BusyMinutesTest < Northdrift::StoreTest
     load File.join(Store::Database::MIGRATIONS, "011_mend_second_counts.rb")
     MendSecondCounts.new.tap { |migration| migration.verbose = false }.migrate(:up)
     assert_equal [BUSY.to_i / 60], busy
-    assert_equal 7000, question(from_us: micros(BUSY + 299), to_us: micros(BUSY + 351)).total - question("quay", from_us: micros(BUSY + 299), to_us: micros(BUSY + 351)).total
+    assert_equal 7000,
+                 question(from_us: micros(BUSY + 299), to_us: micros(BUSY + 351)).total -
+                 question("quay", from_us: micros(BUSY + 299), to_us: micros(BUSY + 351)).total
     import_text(lines(1, BUSY + 301, 1, "tug"), name: "late.log")
     assert_equal there, counted
   end
 
   def test_lines_that_are_read_again_are_counted_once
-    rule = Store::ParserRule.create!(name: "berths", pattern: 'berth (?P<berth>\d+)', types: '{"berth":"whole"}', created_us: 1, changed_us: 1)
+    rule =
+      Store::ParserRule.create!(
+        name: "berths", pattern: 'berth (?P<berth>\d+)', types: '{"berth":"whole"}', created_us: 1, changed_us: 1
+      )
     before = counted
     Store::Rereading.new(Store::Reread.of(rule, 1)).run
     assert_equal 100, question("berth < 100").total
@@ -91,8 +100,18 @@ class BusyMinutesTest < Northdrift::StoreTest
       asked = question(find, from_us: start, to_us: stop + 1)
       histogram = asked.histogram(bins: random.rand(2..150))
       expected = Hash.new(0)
-      asked.to_enum(:each).each { |event| expected[[(event.time_us - histogram.start_us) / histogram.step_us, event.severity]] += 1 }
-      counts = histogram.series.flat_map { |one| one.counts.flat_map { |step, severities| severities.each_with_index.filter_map { |n, code| [[step, code], n] if n.positive? } } }.to_h
+      asked
+        .to_enum(:each)
+        .each { |event| expected[[(event.time_us - histogram.start_us) / histogram.step_us, event.severity]] += 1 }
+      counts =
+        histogram
+          .series
+          .flat_map do |one|
+            one.counts.flat_map do |step, severities|
+              severities.each_with_index.filter_map { |n, code| [[step, code], n] if n.positive? }
+            end
+          end
+          .to_h
       assert_equal expected.sort, counts.sort, [find, start, stop, histogram.step_us].inspect
       assert_equal expected.values.sum, asked.total
     end

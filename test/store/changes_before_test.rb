@@ -20,7 +20,9 @@ class ChangesBeforeTest < Northdrift::StoreTest
         Store::Database.open(dir)
         import_text(incident.text, name: "#{seed}.log")
         Store::Fleet.keep(ROSTER)
-        changes(incident).candidates.index { |one| one.happening.machine == incident.changed && (one.happening.time_us - micros(incident.at)).abs < 1_000_000 }
+        changes(incident).candidates.index do |one|
+          one.happening.machine == incident.changed && (one.happening.time_us - micros(incident.at)).abs < 1_000_000
+        end
       end
     end
     assert(found.all? { |place| place && place < 3 }, found.inspect)
@@ -36,7 +38,12 @@ class ChangesBeforeTest < Northdrift::StoreTest
     assert_empty found.candidates
     assert(found.unknown.any? { |words| words.include?("nothing was heard of birch") })
     assert(found.unknown.any? { |words| words.include?("no line ever told of a change on birch") })
-    assert(Store::ChangesBefore.new(at_us: line.time_us, machine: "cedar").unknown.any? { |words| words.include?("is not entered in the fleet's map") })
+    assert(
+      Store::ChangesBefore
+        .new(at_us: line.time_us, machine: "cedar")
+        .unknown
+        .any? { |words| words.include?("is not entered in the fleet's map") }
+    )
     assert(Store::ChangesBefore.new(at_us: line.time_us).unknown.any? { |words| words.include?("no machine is named") })
   end
 
@@ -57,6 +64,8 @@ class ChangesBeforeTest < Northdrift::StoreTest
   def test_the_line_that_is_asked_about_is_not_its_own_cause
     import_text("Nov 20 08:00:00 alder kernel: Kernel panic - not syncing: Fatal exception\n")
     line = question("panic").page.events.first
-    assert_empty Store::ChangesBefore.new(at_us: line.time_us, machine: "alder", pattern: line.pattern, besides: line.id).candidates
+    assert_empty Store::ChangesBefore.new(
+      at_us: line.time_us, machine: "alder", pattern: line.pattern, besides: line.id
+    ).candidates
   end
 end

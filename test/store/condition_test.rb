@@ -13,12 +13,19 @@ class ConditionTest < Northdrift::StoreTest
     { " or " => 1, " " => 0 }.each { |by, count| assert_equal count, question(words.join(by)).total, by }
     assert_equal 1, question("w700 #{words.map { |word| "not #{word}" }.join(' ')}").total
     assert_equal 2, question(words.map { |word| "*#{word}*" }.first(300).join(" or ")).total
-    assert_equal question("has host.name").total, question((1..300).map { |number| "host.name = #{number == 300 ? '*' : number}" }.join(" or ")).total
+    assert_equal question("has host.name").total,
+                 question((1..300).map { |number| "host.name = #{number == 300 ? '*' : number}" }.join(" or ")).total
   end
 
   def setup
     super
-    import_text(Array.new(60) { |index| "Nov 22 06:12:08 #{%w[tix-db-1 gate-brn-1][index % 2]} unit: event #{index} took=#{index}ms\n" }.join)
+    import_text(
+      Array
+        .new(60) do |index|
+          "Nov 22 06:12:08 #{%w[tix-db-1 gate-brn-1][index % 2]} unit: event #{index} took=#{index}ms\n"
+        end
+        .join
+    )
   end
 
   def plan(text) = Store::Planner.new(Store::Kinds.current).plan(question(text).tree)
@@ -28,7 +35,9 @@ class ConditionTest < Northdrift::StoreTest
   end
 
   def test_machines_and_fields_are_sets_of_kinds
-    ["host.name = tix-db-1", "host.name = tix*", "has took", "reader = rfc3164", "not has took"].each { |text| assert plan(text).only?(:kinds), text }
+    ["host.name = tix-db-1", "host.name = tix*", "has took", "reader = rfc3164", "not has took"].each do |text|
+      assert plan(text).only?(:kinds), text
+    end
     assert plan("severity >= warning").only?(:severities)
     assert plan("not event").only?(:without)
   end

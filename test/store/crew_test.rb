@@ -11,7 +11,11 @@ class CrewTest < Northdrift::StoreTest
     ActiveRecord::Base.connection_handler.clear_all_connections!
     @crew = Store::Crew.new(@data)
     Store::Database.open(@data)
-    lines = Array.new(2000) { |index| "#{(NOW - 4000 + index).strftime('%b %e %T')} #{%w[alder birch][index % 2]} app[1]: retry #{index} took=#{index}ms" }
+    lines =
+      Array.new(2000) do |index|
+        "#{(NOW - 4000 + index).strftime('%b %e %T')} #{%w[alder birch][index % 2]} app[1]: retry #{index} took=" \
+          "#{index}ms"
+      end
     import_text("#{lines.join("\n")}\n")
   end
 
@@ -24,11 +28,15 @@ class CrewTest < Northdrift::StoreTest
   def counts(find, windows)
     asked = question(find)
     totals = Hash.new(0)
-    @crew.work(jobs(asked.spec, windows, by: :machine, start_us: asked.from_us, step_us: 60_000_000)) { |part| part.each { |key, n| totals[key] += n } }
+    @crew.work(jobs(asked.spec, windows, by: :machine, start_us: asked.from_us, step_us: 60_000_000)) do |part|
+      part.each { |key, n| totals[key] += n }
+    end
     totals
   end
 
-  def jobs(spec, windows, **options) = windows.map { |window| Store::Crew::Job.new(spec, :step_counts, window, options) }
+  def jobs(spec, windows, **options)
+    windows.map { |window| Store::Crew::Job.new(spec, :step_counts, window, options) }
+  end
 
   def windows(parts)
     from, to = Store::Span.all
@@ -46,7 +54,9 @@ class CrewTest < Northdrift::StoreTest
 
   def test_who_stops_leaves_the_crew_ready
     asked = question("*etr*")
-    assert_raises(ArgumentError) { @crew.work(jobs(asked.spec, windows(9), by: nil, start_us: 0, step_us: 1000)) { raise ArgumentError } }
+    assert_raises(ArgumentError) do
+      @crew.work(jobs(asked.spec, windows(9), by: nil, start_us: 0, step_us: 1000)) { raise ArgumentError }
+    end
     assert_equal 2000, counts("*etr*", windows(3)).values.sum
   end
 

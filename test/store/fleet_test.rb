@@ -23,12 +23,20 @@ class StoreFleetTest < Northdrift::StoreTest
   def test_lines_that_were_there_carry_what_is_said_now
     assert_raises(Find::Mistake) { found("host.role = web") }
     say("machine,site,role,tags,needs,runs_on\nalder,north,web,hot;old,cedar,host-1\nbirch,north,db,hot,,\n")
-    { "host.role = web" => %w[one], "host.tags = hot" => %w[one two four], "host.tags = old" => %w[one], "host.tags != old" => %w[two three four], "has host.site" => %w[one two four],
-      "host.depends_on = cedar" => %w[one], "host.depends_on = host-1" => %w[one], "host.runs_on = host-1" => %w[one], "not host.site = north" => %w[three], "host.role ~ /^d/" => %w[two four],
-      "host.site = north not host.role = web" => %w[two four] }.each do |find, words|
+    {
+      "host.role = web" => %w[one], "host.tags = hot" => %w[one two four], "host.tags = old" => %w[one],
+      "host.tags != old" => %w[two three four], "has host.site" => %w[one two four],
+      "host.depends_on = cedar" => %w[one], "host.depends_on = host-1" => %w[one], "host.runs_on = host-1" => %w[one],
+      "not host.site = north" => %w[three], "host.role ~ /^d/" => %w[two four],
+      "host.site = north not host.role = web" => %w[two four]
+    }.each do |find, words|
       assert_equal words, found(find).map { |line| line[/app: (\w+)/, 1] }, find
       matcher = Find::Matcher.new(Find::Parser.parse(find))
-      assert_equal words, question.to_enum(:each).select { |event| matcher.match?(event.subject("test.log")) }.map { |event| event.message[/\w+/] }, "#{find} by the matcher"
+      assert_equal words,
+                   question
+                     .to_enum(:each)
+                     .select { |event| matcher.match?(event.subject("test.log")) }
+                     .map { |event| event.message[/\w+/] }, "#{find} by the matcher"
     end
     assert_equal "hot old", question("host.role = web").page.events.first.fields["host.tags"]
   end
@@ -48,7 +56,13 @@ class StoreFleetTest < Northdrift::StoreTest
     tags = table.rows.find { |field| field.name == "host.tags" }
     assert_equal({ "hot" => 3, "old" => 1 }, tags.values.to_h { |value| [value.value, value.events] })
     # Several values of a line are no reason to stumble where lines are set against others.
-    assert(Store::FieldTable.new(question("one")).tap { |one| one.count { nil } }.rows.any? { |field| field.name == "host.tags" && field.events == 1 })
+    assert(
+      Store::FieldTable
+        .new(question("one"))
+        .tap { |one| one.count { nil } }
+        .rows
+        .any? { |field| field.name == "host.tags" && field.events == 1 }
+    )
     assert_equal(%w[hot old], Store::Completions.values("host.tags", "").map { |one| one["text"] }.sort)
   end
 
@@ -69,7 +83,11 @@ class StoreFleetTest < Northdrift::StoreTest
       Nov 22 06:11:00 birch systemd[1]: web.service: Failed with result 'exit-code'.
       Nov 22 06:12:00 birch systemd[1]: Started web.service - Web.
     LOG
-    problems = Store::FleetReport.new(micros(Time.utc(2026, 11, 22, 6, 20))).machines.to_h { |one| [one.name, one.problems.map { |problem| problem.happening.says }] }
+    problems =
+      Store::FleetReport
+        .new(micros(Time.utc(2026, 11, 22, 6, 20)))
+        .machines
+        .to_h { |one| [one.name, one.problems.map { |problem| problem.happening.says }] }
     assert_equal({ "alder" => ["web.service failed: exit-code"], "birch" => [], "cedar" => [] }, problems)
   end
 end

@@ -35,7 +35,9 @@ class FollowingTest < Northdrift::StoreTest
 
   # As where one source hands its lines on every few seconds, and others at once.
   def test_the_lines_of_a_late_source_are_told_among_many_of_others
-    busy = ->(second) { Array.new(300) { |index| line("alder", NOW - 60 + second + (index / 300.0), "busy #{second} #{index}") } }
+    busy = lambda do |second|
+      Array.new(300) { |index| line("alder", NOW - 60 + second + (index / 300.0), "busy #{second} #{index}") }
+    end
     late = Array.new(3) { |index| line("birch", NOW - 58 + index, "late #{index}") }
     all = told([busy.call(9), late, []], before: [*busy.call(6), *busy.call(7), *busy.call(8)])
     assert_equal([[200, 100], [3, 0], [0, 0]], all.map { |messages, skipped| [messages.size, skipped] })
@@ -43,14 +45,21 @@ class FollowingTest < Northdrift::StoreTest
   end
 
   def test_what_is_too_much_is_counted_beyond_its_reach
-    lines = ->(from, to) { Array.new(to - from) { |index| line("alder", NOW - 100 + ((from + index) * 0.01), "gust #{from + index}") } }
-    all = told([lines.call(60, 90), lines.call(90, 400), lines.call(400, 405)], before: lines.call(0, 60), reach: 50, most: 10)
+    lines = lambda do |from, to|
+      Array.new(to - from) { |index| line("alder", NOW - 100 + ((from + index) * 0.01), "gust #{from + index}") }
+    end
+    all =
+      told(
+        [lines.call(60, 90), lines.call(90, 400), lines.call(400, 405)], before: lines.call(0, 60), reach: 50, most: 10
+      )
     assert_equal([[10, 20], [10, 300], [5, 0]], all.map { |messages, skipped| [messages.size, skipped] })
     assert_equal(%w[89 399 404], all.map { |messages, _| messages.last[/\d+/] })
   end
 
   def test_lines_that_were_there_come_into_reach_and_are_no_news
-    lines = ->(host, from, to) { Array.new(to - from) { |index| line(host, NOW - 100 + from + index, "#{host} #{from + index}") } }
+    lines = lambda do |host, from, to|
+      Array.new(to - from) { |index| line(host, NOW - 100 + from + index, "#{host} #{from + index}") }
+    end
     come(lines.call("alder", 0, 30))
     come(lines.call("birch", 30, 60))
     following = Store::Following.new(question.spec, micros(NOW), reach: 20, most: 10)

@@ -12,8 +12,19 @@ class KeepingTest < Northdrift::StoreTest
 
   # A line of every sort that a reader knows, and lines over ten days.
   def fill
-    import_text("#{Examples::ALL.keys.join("\n")}\n2026-11-22 06:12:09 caf\xE9 bad byte\n\tjoined to it\n2026-11-22 06:12:10 nul\0byte\n", name: "sorts.log")
-    import_text(Array.new(3000) { |index| "#{(Time.utc(2026, 11, 13, 12) + (index * 288)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: load=#{index}.50 lifted by #{%w[ida olav][index % 2]}\n" }.join, name: "days.log")
+    import_text(
+      "#{Examples::ALL.keys.join("\n")}\n2026-11-22 06:12:09 caf\xE9 bad byte\n\tjoined to it\n2026-11-22 06:12:10 " \
+      "nul\0byte\n",
+      name: "sorts.log"
+    )
+    import_text(
+      Array
+        .new(3000) do |index|
+          "#{(Time.utc(2026, 11, 13, 12) + (index * 288)).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: load=#{index}." \
+            "50 lifted by #{%w[ida olav][index % 2]}\n"
+        end
+        .join, name: "days.log"
+    )
   end
 
   def keep(now_us: NOW_US, **wanted) = Store::Forgetting.new(Store::Keeping.new(archive: true, **wanted)).run(now_us)
@@ -21,14 +32,28 @@ class KeepingTest < Northdrift::StoreTest
   # What people see of every line.
   def everything
     names = Store::Source.pluck(:id, :name).to_h
-    question.to_enum(:each).map { |event| [event.time_us, event.raw, event.severity, event.machine, event.service, event.message, event.fields, event.kind.reader, names[event.source_id], event.line, event.offset, event.pattern_text] }.sort_by(&:inspect)
+    question
+      .to_enum(:each)
+      .map do |event|
+        [
+          event.time_us, event.raw, event.severity, event.machine, event.service, event.message, event.fields,
+          event.kind.reader, names[event.source_id], event.line, event.offset, event.pattern_text
+        ]
+      end
+      .sort_by(&:inspect)
   end
 
-  def counts = %w[minute_counts template_counts].to_h { |table| [table, Store::Database.rows("SELECT * FROM #{table}").sort] }
+  def counts
+    %w[minute_counts template_counts].to_h { |table| [table, Store::Database.rows("SELECT * FROM #{table}").sort] }
+  end
 
   def terms
-    Store::Database.rows("CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab('main', 'lines', 'instance')")
-    Store::Database.rows("SELECT term, doc FROM temp.vocabulary WHERE term NOT LIKE char(57345) || '%' ORDER BY term, doc")
+    Store::Database.rows(
+      "CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab('main', 'lines', 'instance')"
+    )
+    Store::Database.rows(
+      "SELECT term, doc FROM temp.vocabulary WHERE term NOT LIKE char(57345) || '%' ORDER BY term, doc"
+    )
   end
 
   def test_what_was_put_away_comes_back_as_it_was
@@ -36,7 +61,9 @@ class KeepingTest < Northdrift::StoreTest
     before = [everything, counts, terms]
     assert_equal before[0].size, keep(days: 0, now_us: NOW_US + (400 * DAY_US))
     assert_equal [0, 0, []], [question.total, Store::Database.value("SELECT count(*) FROM template_counts"), terms]
-    Store::Archive.where(state: "away").find_each { |archive| archive.update!(state: "coming") && Store::Returning.new(archive).bring_back }
+    Store::Archive
+      .where(state: "away")
+      .find_each { |archive| archive.update!(state: "coming") && Store::Returning.new(archive).bring_back }
     assert_equal ["back"], Store::Archive.distinct.pluck(:state)
     assert_equal before, [everything, counts, terms]
     assert_sound
@@ -56,7 +83,9 @@ class KeepingTest < Northdrift::StoreTest
     assert status.success?
     lines = text.lines.map { |line| JSON.parse(line) }
     assert_equal [300, 300], [lines.size, archive.lines]
-    assert_equal Array.new(300) { |index| (Time.utc(2026, 11, 16) + (index * 288)).strftime("%Y-%m-%dT%H:%M:%S.000000Z") }, lines.map { |line| line["time"] }.sort
+    assert_equal Array.new(300) { |index|
+                   (Time.utc(2026, 11, 16) + (index * 288)).strftime("%Y-%m-%dT%H:%M:%S.000000Z")
+                 }, lines.map { |line| line["time"] }.sort
     assert(lines.all? { |line| line["raw"] == "#{line['time'].sub('.000000', '')} quay craned: #{line['message']}" })
   end
 
@@ -67,7 +96,11 @@ class KeepingTest < Northdrift::StoreTest
     days.update!(feed_id: feed.id)
     others = question.total - 3000
     assert_equal 2400, keep
-    assert_equal [600, NOW_US - (2 * DAY_US)], [question(%(source = "#{days.name}")).total, question(%(source = "#{days.name}")).page(limit: 1).events.first.time_us]
+    assert_equal [600, NOW_US - (2 * DAY_US)],
+                 [
+                   question(%(source = "#{days.name}")).total,
+                   question(%(source = "#{days.name}")).page(limit: 1).events.first.time_us
+                 ]
     assert_equal others, question(%(source != "#{days.name}")).total
     feed.update!(keep_days: 30)
     keep(days: 1)
@@ -75,7 +108,14 @@ class KeepingTest < Northdrift::StoreTest
   end
 
   def test_what_is_too_large_loses_its_oldest_lines
-    import_text(Array.new(30_000) { |index| "#{(Time.utc(2026, 11, 20) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: crane #{index} lifted #{format('%064x', index * (7919**9))}\n" }.join)
+    import_text(
+      Array
+        .new(30_000) do |index|
+          "#{(Time.utc(2026, 11, 20) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: crane #{index} lifted " \
+            "#{format('%064x', index * (7919**9))}\n"
+        end
+        .join
+    )
     limit = (Store::Database.bytes / 2_000_000.0).ceil
     lines = question.total
     gone = keep(megabytes: limit)
@@ -92,7 +132,9 @@ class KeepingTest < Northdrift::StoreTest
   # The process may be killed after a batch is on disk, and before it has left the database.
   def test_a_batch_that_was_not_committed_is_not_in_the_archive_twice
     fill
-    Store::Archive.of(Time.utc(2026, 11, 13).to_i * 1_000_000, 1).then { |archive| archive.content.append(0, ["{\"half\":1}"]) }
+    Store::Archive
+      .of(Time.utc(2026, 11, 13).to_i * 1_000_000, 1)
+      .then { |archive| archive.content.append(0, ["{\"half\":1}"]) }
     keep(days: 5)
     lines = Store::Archive.find_each.flat_map { |archive| archive.content.each_line(archive.bytes).to_a }
     assert_equal Store::Archive.sum(:lines), lines.size
@@ -101,9 +143,23 @@ class KeepingTest < Northdrift::StoreTest
 
   # What is forgotten and given back must neither stop who writes meanwhile, nor lose a line of theirs.
   def test_others_write_while_old_lines_go
-    old = Array.new(20_000) { |index| "#{(Time.utc(2026, 10, 1) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: old #{format('%032x', index * 7919)}\n" }.join
+    old =
+      Array
+        .new(20_000) do |index|
+          "#{(Time.utc(2026, 10, 1) + index).strftime('%Y-%m-%dT%H:%M:%SZ')} quay craned: old " \
+            "#{format('%032x', index * 7919)}\n"
+        end
+        .join
     import_text(old, name: "old.log")
-    paths = Array.new(8) { |part| write("new-#{part}.log", Array.new(2000) { |index| "2026-11-23T10:00:#{format('%02d', index % 60)}Z quay craned: new #{part} #{index}\n" }.join) }
+    paths =
+      Array.new(8) do |part|
+        write(
+          "new-#{part}.log",
+          Array
+            .new(2000) { |index| "2026-11-23T10:00:#{format('%02d', index % 60)}Z quay craned: new #{part} #{index}\n" }
+            .join
+        )
+      end
     ActiveRecord::Base.connection_handler.clear_all_connections!
     writing = fork do
       Store::Database.open(@data)

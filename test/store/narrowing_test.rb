@@ -3,24 +3,33 @@
 require_relative "../test_helper"
 require "re2"
 
-# The index narrows what a condition has to be tried on. Whatever it narrows by, the answer must be that of looking at every line:
-# over conditions that are put together at random out of the lines themselves.
+# The index narrows what a condition has to be tried on. Whatever it narrows by, the answer must be that of looking at
+# every line: over conditions that are put together at random out of the lines themselves.
 class NarrowingTest < Northdrift::StoreTest
   include Northdrift
 
-  WORDS = %w[pool timed_out Timeout disk /dev/sda1 10.20.3.4 tix-db-1 user@host naïve ÜBER жук 日本語 ERR-42 0x80070005 a.b.c x y2 _z k=v quoted [brackets] C:\\temp %5 it's 50% §7 e.g. né].freeze
+  WORDS = %w[
+    pool timed_out Timeout disk /dev/sda1 10.20.3.4 tix-db-1 user@host naïve ÜBER жук 日本語 ERR-42 0x80070005 a.b.c x y2
+    _z k=v quoted [brackets] C:\\temp %5 it's 50% §7 e.g. né
+  ].freeze
   GAPS = [" ", "  ", ", ", ": ", "-", "\t", "/", "=", " | ", "…"].freeze
 
   def setup
     super
     @random = seeded(31)
-    lines = Array.new(500) { |index| "<13>1 2026-11-23T06:00:#{format('%02d', index % 60)}Z zz qqq - - - #{sentence}#{"\n\tat #{sentence}" if (index % 9).zero?}" }
+    lines =
+      Array.new(500) do |index|
+        "<13>1 2026-11-23T06:00:#{format('%02d', index % 60)}Z zz qqq - - - #{sentence}" \
+          "#{"\n\tat #{sentence}" if (index % 9).zero?}"
+      end
     import_text("#{lines.join("\n")}\n", name: "a.log")
     @events = question.to_enum(:each).to_a
     @texts = @events.map { |event| Text.utf8(event.raw) }
   end
 
-  def sentence = Array.new(@random.rand(1..6)) { WORDS.sample(random: @random) + GAPS.sample(random: @random) }.join.strip
+  def sentence
+    Array.new(@random.rand(1..6)) { WORDS.sample(random: @random) + GAPS.sample(random: @random) }.join.strip
+  end
 
   # A part of some line, wherever it starts and ends.
   def part
@@ -67,7 +76,9 @@ class NarrowingTest < Northdrift::StoreTest
   end
 
   def test_regular_expressions_with_anchors_and_flags
-    { "^" => "", "(?i)" => "", "\\b" => "", "" => "$", "(?s)^.*" => "", "(?i:" => ")", "(?:" => ")?pool" }.each do |before, after|
+    {
+      "^" => "", "(?i)" => "", "\\b" => "", "" => "$", "(?s)^.*" => "", "(?i:" => ")", "(?:" => ")?pool"
+    }.each do |before, after|
       20.times do
         pattern = "#{before}#{RE2::Regexp.escape(part.strip)}#{after}"
         regex = RE2::Regexp.new(pattern, log_errors: false)
@@ -77,7 +88,10 @@ class NarrowingTest < Northdrift::StoreTest
   end
 
   def test_classes_of_unicode
-    ["\\p{L}+ \\d", "\\pL\\pL\\pL", "\\p{Cyrillic}", "\\p{Han}{2}", "\\PL\\pN", "жу\\pL", "[[:alpha:]]+_out", "na\\pLve", "\\x{436}ук"].each do |pattern|
+    [
+      "\\p{L}+ \\d", "\\pL\\pL\\pL", "\\p{Cyrillic}", "\\p{Han}{2}", "\\PL\\pN", "жу\\pL", "[[:alpha:]]+_out",
+      "na\\pLve", "\\x{436}ук"
+    ].each do |pattern|
       regex = RE2::Regexp.new(pattern)
       assert_found("message ~ /#{pattern}/") { |message| regex.match?(message) }
     end
@@ -94,7 +108,8 @@ class NarrowingTest < Northdrift::StoreTest
     assert_operator told_apart, :>, 60
   end
 
-  # Words in their order: runs of letters, digits and underscores (Unicode Standard, annex 44: general categories L, M, N), without regard to case or accents' place.
+  # Words in their order: runs of letters, digits and underscores (Unicode Standard, annex 44: general categories L, M,
+  # N), without regard to case or accents' place.
   def test_phrases
     told_apart = 150.times.sum do
       text = part
@@ -110,7 +125,12 @@ class NarrowingTest < Northdrift::StoreTest
     told_apart = WORDS.sum do |word|
       next 0 if word.match?(/["()*\s]/) || word.match?(/[=<>~]/)
 
-      pattern = Regexp.new("#{'(?<![[:alnum:]_])' if word.match?(/\A[[:alnum:]_]/)}#{Regexp.escape(word)}#{'(?![[:alnum:]_])' if word.match?(/[[:alnum:]_]\z/)}", Regexp::IGNORECASE)
+      pattern =
+        Regexp.new(
+          "#{'(?<![[:alnum:]_])' if word.match?(/\A[[:alnum:]_]/)}#{Regexp.escape(word)}" \
+          "#{'(?![[:alnum:]_])' if word.match?(/[[:alnum:]_]\z/)}",
+          Regexp::IGNORECASE
+        )
       assert_found(word) { |message| message.match?(pattern) }
     end
     assert_operator told_apart, :>, 15
@@ -124,7 +144,9 @@ class NarrowingTest < Northdrift::StoreTest
       pattern = Text.utf8(RE2::Regexp.escape(other[0, 3]))
       regex = RE2::Regexp.new(pattern)
       matcher = Find::Matcher.new(Find::Parser.parse(one))
-      fits = ->(message) { matcher.match?(Find::Matcher::Subject.new(8, message, nil, nil, message, -> { message }, -> { {} })) }
+      fits = lambda do |message|
+        matcher.match?(Find::Matcher::Subject.new(8, message, nil, nil, message, -> { message }, -> { {} }))
+      end
       assert_found("#{one} and not message ~ /#{pattern}/") { |message| fits.call(message) && !regex.match?(message) }
     end
     assert_operator told_apart, :>, 20

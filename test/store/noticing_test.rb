@@ -10,7 +10,11 @@ class NoticingTest < Northdrift::StoreTest
 
   def told = Store::Happenings.of(rules: %w[silence volume]).map { |one| [one.kind, one.machine, one.says] }
 
-  def lines(from, to, seconds) = (from.to_i...to.to_i).step(seconds).map { |second| Time.at(second).utc.strftime("%b %e %H:%M:%S alder app: at work") }
+  def lines(from, to, seconds)
+    (from.to_i...to.to_i)
+      .step(seconds)
+      .map { |second| Time.at(second).utc.strftime("%b %e %H:%M:%S alder app: at work") }
+  end
 
   def test_a_silence_begins_and_ends
     start = Time.utc(2026, 11, 20, 6)
@@ -30,7 +34,9 @@ class NoticingTest < Northdrift::StoreTest
   def test_far_more_lines_than_usual
     start = Time.utc(2026, 11, 12)
     import_text("#{lines(start, start + (8 * 86_400), 120).join("\n")}\n")
-    import_text("#{lines(start + (7 * 86_400) + 36_000, start + (7 * 86_400) + 39_600, 2).join("\n")}\n", name: "burst.log")
+    import_text(
+      "#{lines(start + (7 * 86_400) + 36_000, start + (7 * 86_400) + 39_600, 2).join("\n")}\n", name: "burst.log"
+    )
     notice(start + (8 * 86_400))
     assert_equal [["volume", "alder", "wrote more than usual: 1830 lines an hour, where at most 30 are usual"]], told
   end

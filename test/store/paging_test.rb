@@ -14,7 +14,8 @@ class PagingTest < Northdrift::StoreTest
     @lines ||= Array.new(6000) do |index|
       time = NOW - 36_000 + (index * 5)
       host = index % 500 == 7 && !index.between?(2000, 5000) ? "rowan" : HOSTS[random.rand(3)]
-      "<#{[11, 12, 14, 14, 14, 14][random.rand(6)]}>1 #{time.strftime('%FT%TZ')} #{host} app #{random.rand(9)} - - line #{index}"
+      priority = [11, 12, 14, 14, 14, 14][random.rand(6)]
+      "<#{priority}>1 #{time.strftime('%FT%TZ')} #{host} app #{random.rand(9)} - - line #{index}"
     end
   end
 
@@ -31,7 +32,10 @@ class PagingTest < Northdrift::StoreTest
     question.to_enum(:each).select { |event| matcher.match?(event.subject) }.map { |event| Text.utf8(event.raw) }
   end
 
-  ["", "host.name = rowan", "host.name = alder", "severity = error", "host.name = cedar severity <= warning", "host.name = birch line", "host.name = rowan or host.name = alder"].each_with_index do |find, index|
+  [
+    "", "host.name = rowan", "host.name = alder", "severity = error", "host.name = cedar severity <= warning",
+    "host.name = birch line", "host.name = rowan or host.name = alder"
+  ].each_with_index do |find, index|
     define_method("test_walk_in_both_directions_#{index}") do
       all = expected(find)
       forward = []
@@ -84,8 +88,10 @@ class PagingTest < Northdrift::StoreTest
     from_events = Store::Database.rows("SELECT id & 15, count(*) FROM events GROUP BY 1")
     assert_equal from_events, Store::Database.rows("SELECT severity, sum(n) FROM minute_counts GROUP BY 1")
     assert_equal from_events, Store::Database.rows("SELECT severity, sum(n) FROM kind_counts GROUP BY 1")
-    assert_equal Store::Database.rows("SELECT template_id, count(*) FROM events GROUP BY 1"), Store::Database.rows("SELECT template_id, sum(n) FROM template_counts GROUP BY 1")
-    assert_equal Store::Database.rows("SELECT kind_id, count(*) FROM events GROUP BY 1"), Store::Database.rows("SELECT kind_id, sum(n) FROM kind_counts GROUP BY 1")
+    assert_equal Store::Database.rows("SELECT template_id, count(*) FROM events GROUP BY 1"),
+                 Store::Database.rows("SELECT template_id, sum(n) FROM template_counts GROUP BY 1")
+    assert_equal Store::Database.rows("SELECT kind_id, count(*) FROM events GROUP BY 1"),
+                 Store::Database.rows("SELECT kind_id, sum(n) FROM kind_counts GROUP BY 1")
   end
 
   def test_pieces_cover_the_window_once

@@ -9,9 +9,17 @@ class PastTest < Northdrift::StoreTest
 
   # What the rules that ship are tried on, each as a line of its own.
   SAMPLES = Logbook::Catalogue.shipped.rules.flat_map(&:samples).grep_v(/\n/).uniq.freeze
-  FINDS = ["severity <= error", "severity >= warning", "killed or oom", "text ~ /link (is )?(up|down)/", "not (user or session)", 'service.name = "sshd"', "has user.name", "restarted", "nowhere.to.be.found = 3", "host.role = berth"].freeze
+  FINDS = [
+    "severity <= error", "severity >= warning", "killed or oom", "text ~ /link (is )?(up|down)/",
+    "not (user or session)", 'service.name = "sshd"', "has user.name", "restarted", "nowhere.to.be.found = 3",
+    "host.role = berth"
+  ].freeze
 
-  def own(find, says) = Store::LogbookRule.create!(name: says, kind: "change", find: find, take: "", says: says, severity: "", created_us: 1, enabled: true)
+  def own(find, says)
+    Store::LogbookRule.create!(
+      name: says, kind: "change", find: find, take: "", says: says, severity: "", created_us: 1, enabled: true
+    )
+  end
 
   def catalogue = Store::LogbookSwitch.catalogue
 
@@ -22,7 +30,14 @@ class PastTest < Northdrift::StoreTest
   # @return [Array<Array>] the same, read out of every line by the rules that hold
   def wanted
     names = Store::Source.pluck(:id, :name).to_h
-    question.to_enum(:each).filter_map { |event| catalogue.read(event.event, names[event.source_id], Store::Fleet.current.said)&.then { |one| [event.id, one.rule, one.says] } }.sort
+    question
+      .to_enum(:each)
+      .filter_map do |event|
+        catalogue
+          .read(event.event, names[event.source_id], Store::Fleet.current.said)
+          &.then { |one| [event.id, one.rule, one.says] }
+      end
+      .sort
   end
 
   def come(lines) = import_text("#{lines.join("\n")}\n", name: "#{@files = @files.to_i + 1}.log")
@@ -35,9 +50,23 @@ class PastTest < Northdrift::StoreTest
     shipped = told.map { |_, rule,| rule }.uniq
     14.times do |step|
       case random.rand(4)
-      when 0, 1 then rules << own(FINDS[random.rand(FINDS.size)], "rule #{step}")
-      when 2 then rules.sample(random: random)&.then { |rule| [-> { rule.update!(enabled: !rule.enabled) }, -> { rule.update!(find: FINDS[step % FINDS.size]) }, -> { rule.update!(deleted_us: 1) }][random.rand(3)].call }
-      else shipped.sample(2, random: random).each { |id| Store::LogbookSwitch.where(rule: id).delete_all.zero? && Store::LogbookSwitch.create!(rule: id) }
+      when 0, 1
+        rules << own(FINDS[random.rand(FINDS.size)], "rule #{step}")
+      when 2
+        rules
+          .sample(random: random)
+          &.then do |rule|
+            [
+              -> { rule.update!(enabled: !rule.enabled) }, -> { rule.update!(find: FINDS[step % FINDS.size]) },
+              -> { rule.update!(deleted_us: 1) }
+            ][
+              random.rand(3)
+            ].call
+          end
+      else
+        shipped
+          .sample(2, random: random)
+          .each { |id| Store::LogbookSwitch.where(rule: id).delete_all.zero? && Store::LogbookSwitch.create!(rule: id) }
       end
       next if random.rand(3).zero? # the rules change again before they were read with
 
@@ -51,7 +80,8 @@ class PastTest < Northdrift::StoreTest
     refute Store::Past.behind?(catalogue)
   end
 
-  # What reads lines looks at the rules each second; some were read by those of before when the reading of the past went by.
+  # What reads lines looks at the rules each second; some were read by those of before when the reading of the past went
+  # by.
   def test_lines_that_were_read_by_the_rules_of_before_are_looked_at_once_more
     come(SAMPLES.first(20))
     before = Store::LogbookSwitch.definition
@@ -66,12 +96,15 @@ class PastTest < Northdrift::StoreTest
     refute read_past(200 + Store::Past::AGAIN_US), "and once only"
   end
 
-  # A database of before knows which rules it was read with by their version alone; one that was read by older rules that ship, too.
+  # A database of before knows which rules it was read with by their version alone; one that was read by older rules
+  # that ship, too.
   def test_rules_that_are_not_known_any_more_have_all_lines_read
     come(SAMPLES.first(60))
     Store::Database.rows("DELETE FROM happenings")
     Store::Setting.set("logbook", "older")
-    [nil, Oj.dump({ "shipped" => "older", "off" => [], "own" => [], "version" => "older" }, mode: :strict)].each do |rules|
+    [
+      nil, Oj.dump({ "shipped" => "older", "off" => [], "own" => [], "version" => "older" }, mode: :strict)
+    ].each do |rules|
       rules ? Store::Setting.set("logbook-rules", rules) : Store::Setting.where(name: "logbook-rules").delete_all
       Store::Setting.set("logbook", "older")
       Store::Database.rows("DELETE FROM happenings")

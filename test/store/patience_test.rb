@@ -29,7 +29,8 @@ class PatienceTest < Northdrift::StoreTest
   def test_who_waits_to_write_keeps_no_other_thread_of_its_process
     ticks = 0
     writing(1.5) do
-      waiting = Thread.new { ActiveRecord::Base.connection_pool.with_connection { Store::Setting.set("own", "written") } }
+      waiting =
+        Thread.new { ActiveRecord::Base.connection_pool.with_connection { Store::Setting.set("own", "written") } }
       while waiting.alive?
         ticks += 1
         sleep 0.01

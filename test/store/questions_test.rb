@@ -6,39 +6,58 @@ require_relative "../test_helper"
 class QuestionsTest < Northdrift::StoreTest
   include Northdrift
 
-  WORDS = %w[disk full timeout pool booking BK-88214 tix-db-1 10.20.3.4 /dev/sda1 ERR_TIMEOUT error_code naïve Ünïcode жук 0x80070005 a->b user@host retry=3 x].freeze
+  WORDS = %w[
+    disk full timeout pool booking BK-88214 tix-db-1 10.20.3.4 /dev/sda1 ERR_TIMEOUT error_code naïve Ünïcode жук
+    0x80070005 a->b user@host retry=3 x
+  ].freeze
   HOSTS = %w[tix-app-1 tix-db-1 gate-brn-1 timeout-box].freeze
 
-  def text(random) = Array.new(random.rand(1..7)) { WORDS[random.rand(WORDS.size)] }.join([" ", " ", ", ", ": "][random.rand(4)])
+  def text(random)
+    Array.new(random.rand(1..7)) { WORDS[random.rand(WORDS.size)] }.join([" ", " ", ", ", ": "][random.rand(4)])
+  end
 
   def line(random, index)
     time = NOW - 7200 + (index * 3) + random.rand.round(3)
     host = HOSTS[random.rand(4)]
     case random.rand(6)
-    when 0 then "<#{random.rand(192)}>1 #{time.strftime('%FT%T.%LZ')} #{host} app#{random.rand(3)} #{random.rand(9)} - [m@1 request.id=\"#{random.rand(5)}a\"] #{text(random)}"
-    when 1 then "#{time.strftime('%b %e %T')} #{host} svc[#{random.rand(9)}]: #{text(random)} took=#{random.rand(900)}ms"
-    when 2 then Oj.dump(
-      { "time" => time.iso8601(3), "level" => %w[info error warn][random.rand(3)], "msg" => text(random), "duration_ms" => random.rand(3000), "note" => "tab\there “#{text(random)}”" }, mode: :strict
-    )
-    when 3 then "10.40.#{random.rand(3)}.#{random.rand(9)} - - [#{time.strftime('%d/%b/%Y:%T +0000')}] \"GET /#{WORDS[random.rand(5)]} HTTP/1.1\" #{[200, 404,
-                                                                                                                                                     503][random.rand(3)]} #{random.rand(5000)}"
-    when 4 then "ts=#{time.iso8601(3)} level=debug msg=\"#{text(random)}\" bytes=#{random.rand(20)}KB user=#{%w[ida root][random.rand(2)]}"
-    else "#{time.strftime('%F %T')} #{text(random)}\n\tat #{text(random)}"
+    when 0
+      "<#{random.rand(192)}>1 #{time.strftime('%FT%T.%LZ')} #{host} app#{random.rand(3)} #{random.rand(9)} - [m@1 " \
+      "request.id=\"#{random.rand(5)}a\"] #{text(random)}"
+    when 1
+      "#{time.strftime('%b %e %T')} #{host} svc[#{random.rand(9)}]: #{text(random)} took=#{random.rand(900)}ms"
+    when 2
+      Oj.dump(
+        {
+          "time" => time.iso8601(3), "level" => %w[info error warn][random.rand(3)], "msg" => text(random),
+          "duration_ms" => random.rand(3000), "note" => "tab\there “#{text(random)}”"
+        }, mode: :strict
+      )
+    when 3
+      client = "10.40.#{random.rand(3)}.#{random.rand(9)}"
+      request = "GET /#{WORDS[random.rand(5)]} HTTP/1.1"
+      status = [200, 404, 503][random.rand(3)]
+      "#{client} - - [#{time.strftime('%d/%b/%Y:%T +0000')}] \"#{request}\" #{status} #{random.rand(5000)}"
+    when 4
+      "ts=#{time.iso8601(3)} level=debug msg=\"#{text(random)}\" bytes=#{random.rand(20)}KB user=" \
+      "#{%w[ida root][random.rand(2)]}"
+    else
+      "#{time.strftime('%F %T')} #{text(random)}\n\tat #{text(random)}"
     end
   end
 
   LEAVES = [
-    ->(random) { WORDS[random.rand(WORDS.size)] }, ->(random) { "\"#{WORDS[random.rand(WORDS.size)]} #{WORDS[random.rand(WORDS.size)]}\"" }, ->(random) { "#{WORDS[random.rand(WORDS.size)][0, 3]}*" },
-    ->(random) { "*#{WORDS[random.rand(WORDS.size)][1, 3]}*" }, ->(random) { "host.name = #{HOSTS[random.rand(4)]}" }, ->(_) { "host.name = t*" }, lambda { |random|
- "severity >= #{Severity::NAMES[random.rand(8)]}"
-},
-    ->(_) { "severity = unset" }, ->(random) { "duration_ms > #{random.rand(3000)}" }, ->(_) { "duration_ms <= 1.5s" }, ->(_) { "bytes >= 10KB" }, ->(_) { "client.address = 10.40.1.0/24" },
-    ->(_) { "user.name in (ida, nobody)" }, ->(_) { "has request.id" }, ->(random) { "request.id = #{random.rand(6)}a" }, ->(_) { "message ~ /time\\w+ (full|pool)/" }, lambda { |_|
- "message ~ /out,? disk full/"
-},
-    ->(_) { "text !~ /^<\\d/" }, ->(_) { "reader = json" }, ->(_) { "took > 300ms" }, ->(_) { "http.response.status_code >= 400" }, ->(_) { "source = b.log" }, ->(_) { "e*r" }, lambda { |_|
- "service.name != svc"
-}
+    ->(random) { WORDS[random.rand(WORDS.size)] },
+    ->(random) { "\"#{WORDS[random.rand(WORDS.size)]} #{WORDS[random.rand(WORDS.size)]}\"" },
+    ->(random) { "#{WORDS[random.rand(WORDS.size)][0, 3]}*" },
+    ->(random) { "*#{WORDS[random.rand(WORDS.size)][1, 3]}*" }, ->(random) { "host.name = #{HOSTS[random.rand(4)]}" },
+    ->(_) { "host.name = t*" }, ->(random) { "severity >= #{Severity::NAMES[random.rand(8)]}" },
+    ->(_) { "severity = unset" }, ->(random) { "duration_ms > #{random.rand(3000)}" }, ->(_) { "duration_ms <= 1.5s" },
+    ->(_) { "bytes >= 10KB" }, ->(_) { "client.address = 10.40.1.0/24" }, ->(_) { "user.name in (ida, nobody)" },
+    ->(_) { "has request.id" }, ->(random) { "request.id = #{random.rand(6)}a" },
+    ->(_) { "message ~ /time\\w+ (full|pool)/" }, ->(_) { "message ~ /out,? disk full/" },
+    ->(_) { "text !~ /^<\\d/" }, ->(_) { "reader = json" }, ->(_) { "took > 300ms" },
+    ->(_) { "http.response.status_code >= 400" }, ->(_) { "source = b.log" }, ->(_) { "e*r" },
+    ->(_) { "service.name != svc" }
   ].freeze
 
   def find_text(random, depth = 0)
@@ -54,7 +73,11 @@ class QuestionsTest < Northdrift::StoreTest
 
   def test_random_questions_over_random_events
     random = seeded(11)
-    %w[a.log b.log].each { |name| import_text("#{Array.new(700) { |index| line(random, index) }.join("\n")}\n\xFF\xFE bytes timeout \x00 pool\n".b, name: name) }
+    %w[a.log b.log].each do |name|
+      import_text(
+        "#{Array.new(700) { |index| line(random, index) }.join("\n")}\n\xFF\xFE bytes timeout \x00 pool\n".b, name: name
+      )
+    end
     all = question.to_enum(:each).to_a
     names = Store::Source.pluck(:id, :name).to_h
     assert_operator all.size, :>, 1300
@@ -67,7 +90,8 @@ class QuestionsTest < Northdrift::StoreTest
       expected = all.select { |event| matcher.match?(event.subject(names[event.source_id])) }.map(&:id)
       assert_equal expected, asked.to_enum(:each).map(&:id), "lines of: #{text}"
       assert_equal expected.size, asked.total, "number of: #{text}"
-      assert_equal expected.size, asked.histogram(by: %i[machine service].sample(random: random), bins: 40).total, "histogram of: #{text}"
+      assert_equal expected.size, asked.histogram(by: %i[machine service].sample(random: random), bins: 40).total,
+                   "histogram of: #{text}"
       agreed += 1 if expected.any? && expected.size < all.size
     end
     assert_operator agreed, :>, rounds * 2 / 5, "the questions must tell lines apart"
@@ -85,8 +109,10 @@ class QuestionsTest < Northdrift::StoreTest
       assert_equal expected.map(&:id), asked.to_enum(:each).map(&:id)
       assert_equal expected.size, asked.total
       histogram = asked.histogram(bins: 30)
-      by_step = expected.group_by { |event| (event.time_us - histogram.start_us) / histogram.step_us }.transform_values(&:size)
-      assert_equal by_step, histogram.series.flat_map { |series| series.counts.map { |step, counts| [step, counts.sum] } }.to_h
+      by_step =
+        expected.group_by { |event| (event.time_us - histogram.start_us) / histogram.step_us }.transform_values(&:size)
+      assert_equal by_step,
+                   histogram.series.flat_map { |series| series.counts.map { |step, counts| [step, counts.sum] } }.to_h
     end
   end
 end

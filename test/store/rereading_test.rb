@@ -9,25 +9,38 @@ class RereadingTest < Northdrift::StoreTest
   PATTERN = 'berth (?P<berth>\w+) took (?P<took_ms>\d+) ms, (?P<load>[\d.]+) t for (?P<host>\S+)'
   TYPES = { "took_ms" => "whole", "load" => "number", "host" => "machine" }.freeze
   LINES = Array.new(500) do |index|
-    next "{\"time\":\"2026-11-22T06:14:#{format('%02d', index % 60)}Z\",\"msg\":\"berth \\u0061b#{index} took #{index} ms, #{index}.50 t for crane-#{index % 3}\"}" if (index % 5).zero?
+    second = format("%02d", index % 60)
+    took = "took #{index} ms, #{index}.50 t for crane-#{index % 3}"
+    next "{\"time\":\"2026-11-22T06:14:#{second}Z\",\"msg\":\"berth \\u0061b#{index} #{took}\"}" if (index % 5).zero?
 
-    "Nov 22 06:14:#{format('%02d', index % 60)} quay craned: #{(index % 4).zero? ? 'nothing of it' : "berth #{%w[a b][index % 2]} took #{index} ms, #{index}.50 t for crane-#{index % 3}"}"
+    said = (index % 4).zero? ? "nothing of it" : "berth #{%w[a b][index % 2]} #{took}"
+    "Nov 22 06:14:#{second} quay craned: #{said}"
   end.map { |line| "#{line}\n" }.join
 
-  def rule(**more) = Store::ParserRule.create!(name: "berths", pattern: PATTERN, types: Oj.dump(TYPES, mode: :strict), created_us: 1, changed_us: 1, **more)
+  def rule(**more)
+    Store::ParserRule.create!(
+      name: "berths", pattern: PATTERN, types: Oj.dump(TYPES, mode: :strict), created_us: 1, changed_us: 1, **more
+    )
+  end
 
   def reread(rule) = Store::Reread.of(rule, 1).tap { |reread| Store::Rereading.new(reread).run }.reload
 
   # What people see of every line, and all counts.
   def everything
-    lines = question.to_enum(:each).map { |event| [event.raw, event.machine, event.service, event.message, event.fields] }
+    lines =
+      question.to_enum(:each).map { |event| [event.raw, event.machine, event.service, event.message, event.fields] }
     kinds = Store::Kinds.current.to_h { |kind| [kind.id, [kind.machine, kind.service, kind.layout.sort, kind.traits]] }
-    counts = Store::Database.rows("SELECT kind_id, slot, severity, n FROM kind_counts").map { |id, *count| [kinds[id], *count] }
+    counts =
+      Store::Database
+        .rows("SELECT kind_id, slot, severity, n FROM kind_counts")
+        .map { |id, *count| [kinds[id], *count] }
     [lines.sort_by(&:inspect), counts.sort_by(&:inspect)]
   end
 
   def terms
-    Store::Database.rows("CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab('main', 'lines', 'instance')")
+    Store::Database.rows(
+      "CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab('main', 'lines', 'instance')"
+    )
     Store::Database.rows("SELECT term, doc FROM temp.vocabulary ORDER BY term, doc")
   end
 
@@ -49,7 +62,8 @@ class RereadingTest < Northdrift::StoreTest
     reread(rule)
     read = LINES.lines.filter_map { |line| line.match(/took (\d+) ms, ([\d.]+) t for (\S+?)"?\}?$/)&.captures }
     assert_equal read.size, question("parser = berths").total
-    assert_equal read.count { |took, load, _| took.to_i >= 100 && load.to_f < 400 }, question("took_ms >= 100 and load < 400").total
+    assert_equal read.count { |took, load, _| took.to_i >= 100 && load.to_f < 400 },
+                 question("took_ms >= 100 and load < 400").total
     assert_equal read.count { |_, _, host| host == "crane-0" }, question("host.name = crane-0").total
   end
 

@@ -9,7 +9,12 @@ class SourceTextTest < Northdrift::StoreTest
   # Lines of several blocks, with records of more than one line, out of order, of a file that grows.
   def text(from, count)
     random = Random.new(from)
-    Array.new(count) { |index| "#{(NOW - random.rand(90_000)).strftime('%Y-%m-%dT%H:%M:%SZ')} entry #{from + index}#{"\n\tat a call\n\tat another" if (index % 50).zero?}\n" }.join
+    Array
+      .new(count) do |index|
+        "#{(NOW - random.rand(90_000)).strftime('%Y-%m-%dT%H:%M:%SZ')} entry #{from + index}" \
+          "#{"\n\tat a call\n\tat another" if (index % 50).zero?}\n"
+      end
+      .join
   end
 
   def source = Store::SourceText.new(Store::Source.first)
@@ -31,7 +36,9 @@ class SourceTextTest < Northdrift::StoreTest
     lines = whole.lines
     [1, 2, 3, 512, 513, 1023, 1024, 1025, lines.size].each do |number|
       found = source.around(number, before: 5, after: 5)
-      assert_includes found.map { |event| event.line..(event.line + event.raw.count("\n")) }.reduce([]) { |all, range| all + range.to_a }, number
+      assert_includes found
+        .map { |event| event.line..(event.line + event.raw.count("\n")) }
+        .reduce([]) { |all, range| all + range.to_a }, number
       assert_equal found.map(&:line).sort, found.map(&:line)
       assert_equal lines[found.first.line - 1].chomp, Text.utf8(found.first.raw).lines.first.chomp
     end

@@ -17,8 +17,11 @@ class StoreDetailsTest < Northdrift::StoreTest
   end
 
   def test_stamps_are_restored_to_the_letter
-    stamps = ["2026-11-22T06:12:08.000001Z x", "2026-11-22T06:12:08.120Z x", "2026-11-22T06:12:08Z x", "2026-11-22 06:12:08 x", "2026-11-22T06:12:08.1Z x", "2026-11-22T07:12:08+01:00 x",
-              "2026-11-22T06:12:08.123456+00:00 h t: x", "Nov 22 06:12:08 h t: x", "Nov  2 06:12:08 h t: x", "[2026-11-22T06:12:08.120Z] x"]
+    stamps = [
+      "2026-11-22T06:12:08.000001Z x", "2026-11-22T06:12:08.120Z x", "2026-11-22T06:12:08Z x", "2026-11-22 06:12:08 x",
+      "2026-11-22T06:12:08.1Z x", "2026-11-22T07:12:08+01:00 x", "2026-11-22T06:12:08.123456+00:00 h t: x",
+      "Nov 22 06:12:08 h t: x", "Nov  2 06:12:08 h t: x", "[2026-11-22T06:12:08.120Z] x"
+    ]
     import_text("#{stamps.join("\n")}\n")
     assert_equal stamps.sort, found.sort
     assert_equal 1, question("text ~ /^2026-11-22T06:12:08\\.000001Z/").total
@@ -35,7 +38,9 @@ class StoreDetailsTest < Northdrift::StoreTest
   end
 
   def test_pages_by_key_from_either_end
-    import_text(Array.new(950) { |index| "2026-11-22 06:#{format('%02d:%02d', index / 60, index % 60)} n#{index}\n" }.join)
+    import_text(
+      Array.new(950) { |index| "2026-11-22 06:#{format('%02d:%02d', index / 60, index % 60)} n#{index}\n" }.join
+    )
     forward = []
     after = nil
     loop do
@@ -64,12 +69,20 @@ class StoreDetailsTest < Northdrift::StoreTest
     lines = Array.new(800) { |index| "Nov 22 06:12:08 h-#{index % 260} unit#{index % 3}: word#{index % 7}\n" }
     import_text(lines.join)
     assert_equal lines.count { |line| line.include?("unit1:") }, question("service.name = unit1").total
-    assert_equal lines.count { |line| line.include?("unit1:") && line.include?("word3") }, question("service.name = unit1 word3").total
+    assert_equal lines.count { |line| line.include?("unit1:") && line.include?("word3") },
+                 question("service.name = unit1 word3").total
     assert_equal lines.count { |line| !line.include?("unit1:") }, question("not service.name = unit1").total
   end
 
   def test_field_names_without_end_are_kept_with_their_values
-    import_text(Oj.dump({ "time" => "2026-11-22T06:12:08Z", **(1..250).to_h { |index| ["k#{index}", index] }, "a" => (1..150).to_h { |index| ["n#{index}", "v#{index}"] } }, mode: :strict))
+    import_text(
+      Oj.dump(
+        {
+          "time" => "2026-11-22T06:12:08Z", **(1..250).to_h { |index| ["k#{index}", index] },
+          "a" => (1..150).to_h { |index| ["n#{index}", "v#{index}"] }
+        }, mode: :strict
+      )
+    )
     event = question.page.events.first
     assert_equal 7, event.fields["k7"]
     assert_equal 1, question("v1").total
@@ -77,7 +90,9 @@ class StoreDetailsTest < Northdrift::StoreTest
 
   def test_marks_of_the_index_cannot_be_forged
     import_text("2026-11-22 06:12:08 \u{E001}1 \u{E002}0 hello\n2026-11-22 06:12:09 WARN other\n")
-    assert_equal 0, question("severity <= alert").total - question("severity = unset or severity >= notice").total + question("severity = unset").total
+    assert_equal 0,
+                 question("severity <= alert").total - question("severity = unset or severity >= notice").total +
+                 question("severity = unset").total
     assert_equal 1, question("severity >= warning").total
   end
 end

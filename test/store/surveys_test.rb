@@ -7,7 +7,9 @@ class SurveysTest < Northdrift::StoreTest
   include Northdrift
 
   START = NOW - 7200
-  QUESTIONS = ["", "host.name = alder", "retry", "severity >= warning", "took > 50ms", "not birch", "nothing-like-it"].freeze
+  QUESTIONS = [
+    "", "host.name = alder", "retry", "severity >= warning", "took > 50ms", "not birch", "nothing-like-it"
+  ].freeze
 
   def setup
     super
@@ -15,9 +17,19 @@ class SurveysTest < Northdrift::StoreTest
     lines = Array.new(1500) do |index|
       at = START + (index * 4.7)
       case random.rand(3)
-      when 0 then "<#{8 + random.rand(8)}>1 #{at.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{%w[alder birch][random.rand(2)]} gatectl 7 - [x@32473 berth=\"#{random.rand(4)}\"] gate held, retry #{random.rand(9)}"
-      when 1 then %({"time":"#{at.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')}","level":"#{%w[info warn error][random.rand(3)]}","host":"cedar","msg":"naïve order #{index} served","duration_ms":#{random.rand(400)},"ok":#{random.rand(2).zero?}})
-      else "#{at.strftime('%b %e %H:%M:%S')} birch app[#{random.rand(100)}]: voucher printed took=#{random.rand(100)}ms size=#{random.rand(900)}kB"
+      when 0
+        host = %w[alder birch][random.rand(2)]
+        "<#{8 + random.rand(8)}>1 #{at.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{host} gatectl 7 - " \
+          "[x@32473 berth=\"#{random.rand(4)}\"] gate held, retry #{random.rand(9)}"
+      when 1
+        JSON.generate(
+          "time" => at.strftime("%Y-%m-%dT%H:%M:%S.%6NZ"), "level" => %w[info warn error][random.rand(3)],
+          "host" => "cedar", "msg" => "naïve order #{index} served", "duration_ms" => random.rand(400),
+          "ok" => random.rand(2).zero?
+        )
+      else
+        "#{at.strftime('%b %e %H:%M:%S')} birch app[#{random.rand(100)}]: voucher printed took=#{random.rand(100)}ms " \
+        "size=#{random.rand(900)}kB"
       end
     end
     import_text("#{lines.join("\n")}\n")
@@ -27,14 +39,22 @@ class SurveysTest < Northdrift::StoreTest
 
   # @return [Hash{String=>Object}] all fields of an event
   def fields(event)
-    event.fields.merge(event.kind.constants).merge("severity" => Severity.name(event.severity), "source" => Store::Source.find(event.source_id).name)
+    event
+      .fields
+      .merge(event.kind.constants)
+      .merge("severity" => Severity.name(event.severity), "source" => Store::Source.find(event.source_id).name)
   end
 
   def test_fields_are_counted_as_one_by_one
     QUESTIONS.each do |find|
-      expected = events(find).flat_map { |event| fields(event).map { |name, value| [name, Text.display(value.to_s)] } }.tally
+      expected =
+        events(find).flat_map { |event| fields(event).map { |name, value| [name, Text.display(value.to_s)] } }.tally
       table = Store::FieldTable.new(question(find)).count
-      counts = table.rows.flat_map { |field| field.values.map { |value| [[field.name, Text.display(value.value)], value.events] } }.to_h
+      counts =
+        table
+          .rows
+          .flat_map { |field| field.values.map { |value| [[field.name, Text.display(value.value)], value.events] } }
+          .to_h
       assert_equal(expected.slice(*counts.keys), counts, find)
       assert_equal expected.keys.map(&:first).tally, table.rows.to_h { |field| [field.name, field.distinct] }, find
       assert_equal events(find).size, table.total
@@ -62,7 +82,8 @@ class SurveysTest < Northdrift::StoreTest
   def test_numbers_of_a_field
     took = Store::FieldTable.new(question("voucher")).count.rows.find { |field| field.name == "took" }
     values = events("voucher").map { |event| event.fields["took"].to_i }.sort
-    assert_equal ["duration", "s", values.first / 1000.0, values.last / 1000.0], [took.type, *took.numbers.values_at("unit", "min", "max")]
+    assert_equal ["duration", "s", values.first / 1000.0, values.last / 1000.0],
+                 [took.type, *took.numbers.values_at("unit", "min", "max")]
     assert_in_delta (values[(values.size - 1) / 2] + values[values.size / 2]) / 2000.0, took.numbers["median"], 1e-9
     assert_equal values.size, took.numbers["counts"].sum
   end
@@ -77,20 +98,28 @@ class SurveysTest < Northdrift::StoreTest
   end
 
   def measure(text, find = "")
-    Store::Measurement.new(question(find), clause: Measure::Clause.parse(text, known: -> { Store::Kinds.current.field_names })).count
+    Store::Measurement.new(
+      question(find), clause: Measure::Clause.parse(text, known: -> { Store::Kinds.current.field_names })
+    ).count
   end
 
   def test_measures_are_those_of_the_events
     QUESTIONS.each do |find|
       all = events(find)
       by = measure("count by host.name, severity top 100", find)
-      assert_equal(all.map { |event| [event.machine, Severity.name(event.severity)] }.tally, by.rows.to_h { |group| [group.by, group.value] })
+      assert_equal(
+        all.map { |event| [event.machine, Severity.name(event.severity)] }.tally,
+        by.rows.to_h { |group| [group.by, group.value] }
+      )
       took = all.filter_map { |event| event.fields["duration_ms"]&.fdiv(1000) }
       average = measure("avg(duration_ms)", find)
       took.empty? ? assert_nil(average.whole.value) : assert_in_delta(took.sum / took.size, average.whole.value, 1e-9)
       assert_equal [all.size, took.size], [average.total, average.measured]
       steps = measure("count per 10 min", find)
-      assert_equal(all.map { |event| (event.time_us - steps.start_us) / 600_000_000 }.tally, steps.rows.map(&:steps).reduce({}) { |sum, one| sum.merge(one) { |_, a, b| a + b } })
+      assert_equal(
+        all.map { |event| (event.time_us - steps.start_us) / 600_000_000 }.tally,
+        steps.rows.map(&:steps).reduce({}) { |sum, one| sum.merge(one) { |_, a, b| a + b } }
+      )
     end
   end
 

@@ -11,7 +11,8 @@ class TextTest < Northdrift::StoreTest
     assert_equal 2, question("*ehind*").total
     assert_equal 1, question("text ~ /ehind the/").total
     assert_equal ["2026-11-22 06:12:08 before\0behind the nul"], found("*efor*")
-    assert_equal [["text"]], Store::Database.rows("SELECT DISTINCT typeof(body) FROM events"), "the same, whichever process read it"
+    assert_equal [["text"]], Store::Database.rows("SELECT DISTINCT typeof(body) FROM events"),
+                 "the same, whichever process read it"
   end
 
   def test_values_that_stand_otherwise_in_the_record
@@ -23,8 +24,12 @@ class TextTest < Northdrift::StoreTest
   end
 
   def test_percent_underscore_and_backslash_are_themselves
-    import_text(["100% sure", "1000 sure", "a_b", "axb", "c\\d", "c\\\\d"].map { |text| "2026-11-22 06:12:08 #{text}\n" }.join)
-    { "*0%*" => 1, "*a_b*" => 1, "*c\\d*" => 1, "*\\\\d*" => 1 }.each { |find, n| assert_equal n, question(find).total, find }
+    import_text(
+      ["100% sure", "1000 sure", "a_b", "axb", "c\\d", "c\\\\d"].map { |text| "2026-11-22 06:12:08 #{text}\n" }.join
+    )
+    { "*0%*" => 1, "*a_b*" => 1, "*c\\d*" => 1, "*\\\\d*" => 1 }.each do |find, n|
+      assert_equal n, question(find).total, find
+    end
   end
 
   def test_long_fixed_texts
@@ -46,7 +51,14 @@ class TextTest < Northdrift::StoreTest
   # Two megabytes are several segments, read by several processes and written in one transaction.
   def test_sources_that_share_a_transaction_keep_their_lines
     paths = (1..3).map do |number|
-      write("#{number}.log", Array.new(30_000) { |index| "#{(NOW - 40_000 + index).strftime('%b %e %T')} host-#{number} app: entry #{index} #{'z' * 20}\n" }.join)
+      write(
+        "#{number}.log",
+        Array
+          .new(30_000) do |index|
+            "#{(NOW - 40_000 + index).strftime('%b %e %T')} host-#{number} app: entry #{index} #{'z' * 20}\n"
+          end
+          .join
+      )
     end
     summary = import(*paths)
     assert_equal [90_000, 90_000], [summary.events, question.total]

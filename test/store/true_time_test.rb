@@ -2,31 +2,48 @@
 
 require_relative "../test_helper"
 
-# Clocks that are off: how far is told by exchanges and by their own logs, and lines can be had in the order in which they
-# happened.
+# Clocks that are off: how far is told by exchanges and by their own logs, and lines can be had in the order in which
+# they happened.
 class TrueTimeTest < Northdrift::StoreTest
   include Northdrift
 
   SLOW = 250
   START = NOW - 7200
 
-  def entry(at, host, text, id) = "<14>1 #{at.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{host} app 1 - [x@32473 request.id=\"#{id}\"] #{text}"
+  def entry(at, host, text, id)
+    "<14>1 #{at.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{host} app 1 - [x@32473 request.id=\"#{id}\"] #{text}"
+  end
 
   # alder asks birch, whose clock runs slow until it is set; cedar asks alder.
   def world
     lines = (0...40).flat_map do |index|
       at = START + (index * 60)
       off = index < 30 ? SLOW : 0
-      [[at, entry(at, "alder", "asking", "r#{index}")], [at + 0.01, entry(at + 0.01 - off, "birch", "asked", "r#{index}")], [at + 0.05, entry(at + 0.05 - off, "birch", "answered", "r#{index}")],
-       [at + 0.06, entry(at + 0.06, "alder", "answer came", "r#{index}")], [at - 0.1, entry(at - 0.1, "cedar", "asking", "q#{index}")], [at + 0.2, entry(at + 0.2, "cedar", "answer came", "q#{index}")],
-       [at, entry(at, "alder", "asked by cedar", "q#{index}")], [at + 0.1, entry(at + 0.1, "alder", "answering cedar", "q#{index}")]]
+      [
+        [at, entry(at, "alder", "asking", "r#{index}")],
+        [at + 0.01, entry(at + 0.01 - off, "birch", "asked", "r#{index}")],
+        [at + 0.05, entry(at + 0.05 - off, "birch", "answered", "r#{index}")],
+        [at + 0.06, entry(at + 0.06, "alder", "answer came", "r#{index}")],
+        [at - 0.1, entry(at - 0.1, "cedar", "asking", "q#{index}")],
+        [at + 0.2, entry(at + 0.2, "cedar", "answer came", "q#{index}")],
+        [at, entry(at, "alder", "asked by cedar", "q#{index}")],
+        [at + 0.1, entry(at + 0.1, "alder", "answering cedar", "q#{index}")]
+      ]
     end
     set = START + (29.5 * 60)
-    [*lines, [set, "<28>1 #{set.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} birch clockd 1 - - System clock was stepped by 250.0 seconds"]].sort_by(&:first).map(&:last)
+    [
+      *lines,
+      [
+        set,
+        "<28>1 #{set.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} birch clockd 1 - - System clock was stepped by 250.0 seconds"
+      ]
+    ].sort_by(&:first).map(&:last)
   end
 
   def shifts(clocks)
-    clocks.select { |clock| clock.offset_us.abs > 1_000_000 }.map { |clock| Store::TrueTime::Shift.new(clock.machine, clock.from_us, clock.to_us, -clock.offset_us) }
+    clocks
+      .select { |clock| clock.offset_us.abs > 1_000_000 }
+      .map { |clock| Store::TrueTime::Shift.new(clock.machine, clock.from_us, clock.to_us, -clock.offset_us) }
   end
 
   def test_the_offset_is_found_where_it_holds

@@ -27,7 +27,12 @@ module Northdrift
 
     def start_collecting
       ActiveRecord::Base.connection_handler.clear_all_connections!
-      @collector = fork { Server::Supervisor.new({ "northdrift: collecting (test)" => Server::Supervisor.intake(@data)["northdrift: collecting"] }).run && exit!(0) }
+      @collector =
+        fork do
+          Server::Supervisor.new(
+            { "northdrift: collecting (test)" => Server::Supervisor.intake(@data)["northdrift: collecting"] }
+          ).run && exit!(0)
+        end
     end
 
     def stop_collecting

@@ -8,8 +8,11 @@ module Northdrift
   module FrontEnd
     WEB = File.join(ROOT, "web")
     # By name: the file, and which of its functions.
-    MODULES = { "time" => "shared/time", "quantity" => "shared/quantity", "question" => "shared/question", "clause" => "measure/clause", "compared" => "shared/compared",
-                "fold" => "logbook/fold", "layout" => "fleet/layout", "highlight" => "investigate/highlight" }.freeze
+    MODULES = {
+      "time" => "shared/time", "quantity" => "shared/quantity", "question" => "shared/question",
+      "clause" => "measure/clause", "compared" => "shared/compared", "fold" => "logbook/fold",
+      "layout" => "fleet/layout", "highlight" => "investigate/highlight"
+    }.freeze
     CALLER = <<~JS
       const text = await new Promise((done) => { let all = ""; process.stdin.on("data", (part) => (all += part)).on("end", () => done(all)); });
       const calls = JSON.parse(text);
@@ -38,8 +41,16 @@ module Northdrift
         at_exit { FileUtils.rm_rf(dir) if Process.pid == owner }
         entry = File.join(dir, "called.ts")
         imports = MODULES.map { |name, path| "import * as #{name} from \"#{WEB}/src/#{path}\";\n" }
-        File.write(entry, "#{imports.join}const modules: any = { #{MODULES.keys.join(', ')} };\n#{CALLER.sub('NOW', (Store::Clock.now_us / 1000).to_s)}")
-        output, status = Open3.capture2e(File.join(WEB, "node_modules/.bin/rolldown"), entry, "--platform", "node", "--format", "esm", "--file", File.join(dir, "called.mjs"), "--module-types", ".css:empty", chdir: WEB)
+        File.write(
+          entry,
+          "#{imports.join}const modules: any = { #{MODULES.keys.join(', ')} };\n" \
+          "#{CALLER.sub('NOW', (Store::Clock.now_us / 1000).to_s)}"
+        )
+        output, status =
+          Open3.capture2e(
+            File.join(WEB, "node_modules/.bin/rolldown"), entry, "--platform", "node", "--format", "esm", "--file",
+            File.join(dir, "called.mjs"), "--module-types", ".css:empty", chdir: WEB
+          )
         raise output unless status.success?
 
         File.join(dir, "called.mjs")

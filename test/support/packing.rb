@@ -15,7 +15,9 @@ module Northdrift
 
     # @return [Intake::SegmentReader::Task]
     def segment(bytes, offset: 0, start: true, goes_on: false, rules: {}, header: nil)
-      Intake::SegmentReader::Task.new(bytes.b, offset, start, goes_on, "UTC", micros(Helpers::NOW), nil, "x", rules, header)
+      Intake::SegmentReader::Task.new(
+        bytes.b, offset, start, goes_on, "UTC", micros(Helpers::NOW), nil, "x", rules, header
+      )
     end
   end
 end

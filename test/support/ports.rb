@@ -5,8 +5,8 @@ require "socket"
 require "tmpdir"
 
 module Northdrift
-  # Ports for what tests start. Each process has a block of them to itself, held by a lock on a file, below those that the
-  # system gives to connections on their way out: between the asking and the listening nobody else can take one.
+  # Ports for what tests start. Each process has a block of them to itself, held by a lock on a file, below those that
+  # the system gives to connections on their way out: between the asking and the listening nobody else can take one.
   module Ports
     FIRST = 20_000
     BLOCK = 200

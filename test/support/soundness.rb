@@ -4,7 +4,8 @@ module Northdrift
   # What must hold of a database, whatever has been done to it.
   module Soundness
     MILLIS = "(id >> 11)"
-    # How each table of counts comes about, said by the events alone: floor(), since SQL's own division rounds towards nought.
+    # How each table of counts comes about, said by the events alone: floor(), since SQL's own division rounds towards
+    # nought.
     COUNTED = {
       "minute_counts" => "CAST(floor(#{MILLIS} / 60000.0) AS INTEGER)",
       "kind_counts" => "kind_id, CAST(floor(#{MILLIS} / 600000.0) AS INTEGER)",
@@ -20,17 +21,32 @@ module Northdrift
         assert_equal from_events.sort, Store::Database.rows("SELECT * FROM #{table}").sort, table
       end
       # Not all minutes are counted by second; those that are, wholly.
-      seconds = Store::Database.rows("SELECT (id >> 11) / 1000, id & 15, count(*) FROM events WHERE (id >> 11) / 60000 IN (SELECT second / 60 FROM second_counts) GROUP BY 1, 2")
+      seconds =
+        Store::Database.rows(
+          "SELECT (id >> 11) / 1000, id & 15, count(*) FROM events WHERE (id >> 11) / 60000 IN (SELECT second / 60 " \
+          "FROM second_counts) GROUP BY 1, 2"
+        )
       assert_equal seconds.sort, Store::Database.rows("SELECT * FROM second_counts").sort
       assert_equal Store::Database.rows("SELECT id FROM events ORDER BY id").flatten, indexed
-      ids = Store::Database.rows("SELECT source_id, min(id), max(id) FROM events GROUP BY 1").to_h { |source, *ends| [source, ends] }
-      blocks = Store::Database.rows("SELECT source_id, min(first_id), max(last_id) FROM source_blocks GROUP BY 1").to_h { |source, *ends| [source, ends] }
-      ids.each { |source, (first, last)| assert(blocks[source][0] <= first && blocks[source][1] >= last, "blocks of source #{source}") }
+      ids =
+        Store::Database
+          .rows("SELECT source_id, min(id), max(id) FROM events GROUP BY 1")
+          .to_h { |source, *ends| [source, ends] }
+      blocks =
+        Store::Database
+          .rows("SELECT source_id, min(first_id), max(last_id) FROM source_blocks GROUP BY 1")
+          .to_h { |source, *ends| [source, ends] }
+      ids.each do |source, (first, last)|
+        assert(blocks[source][0] <= first && blocks[source][1] >= last, "blocks of source #{source}")
+      end
     end
 
-    # @return [Array<Integer>] ids that the full-text index knows; each line has a mark of its machine, service or reader
+    # @return [Array<Integer>] ids that the full-text index knows; each line has a mark of its machine, service or
+    #   reader
     def indexed
-      Store::Database.rows("CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab('main', 'lines', 'instance')")
+      Store::Database.rows(
+        "CREATE VIRTUAL TABLE IF NOT EXISTS temp.vocabulary USING fts5vocab('main', 'lines', 'instance')"
+      )
       Store::Database.rows("SELECT DISTINCT doc FROM temp.vocabulary ORDER BY doc").flatten
     end
   end

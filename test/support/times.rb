@@ -15,7 +15,9 @@ module Northdrift
 
     # @param result [Minitest::Result]
     def record(result)
-      @rows << [result.source_location.first.delete_prefix("#{ROOT}/"), "#{result.klass}##{result.name}", result.time.round(2)]
+      @rows << [
+        result.source_location.first.delete_prefix("#{ROOT}/"), "#{result.klass}##{result.name}", result.time.round(2)
+      ]
     end
 
     def report

@@ -5,8 +5,8 @@ require "fileutils"
 require "net/http"
 
 module Northdrift
-  # The moments at which tests play, and what they find there. The demo world of a moment is made once, kept in tmp/worlds
-  # for as long as the code that makes it stays the same, and copied for whoever plays in it.
+  # The moments at which tests play, and what they find there. The demo world of a moment is made once, kept in
+  # tmp/worlds for as long as the code that makes it stays the same, and copied for whoever plays in it.
   module Worlds
     # A Wednesday afternoon, so that neither yesterday nor the day before is a Sunday.
     MOMENT = Time.utc(2026, 11, 25, 14)

@@ -3,15 +3,17 @@
 module Northdrift
   module Reading
     module Formats
-      # The Common Log Format of web servers, and Combined, which adds the referring page and the client's program; with the server's
-      # name and port before it where several servers write one file.
-      # Fields follow the OpenTelemetry semantic conventions for HTTP.
+      # The Common Log Format of web servers, and Combined, which adds the referring page and the client's program; with
+      # the server's name and port before it where several servers write one file. Fields follow the OpenTelemetry
+      # semantic conventions for HTTP.
       module AccessLog
         NAME = :access_log
         TITLE = "web access log"
         WHY = "client, user, [time], \"request\", status and size as in the Common Log Format"
 
-        LINE = /\A(\S+) (\S+) (\S+) (?:([^\s\[]\S*) )?\[(\d\d\/[A-Z][a-z]{2}\/\d{4}[: ][^\]]{8,24})\] "((?>[^"\\]+|\\.)*)" (\d{3}) (\d+|-)(?: "((?>[^"\\]+|\\.)*)" "((?>[^"\\]+|\\.)*)")?(.*)\z/m
+        QUOTED = '"((?>[^"\\\\]+|\\\\.)*)"'
+        WHEN = '\[(\d\d/[A-Z][a-z]{2}/\d{4}[: ][^\]]{8,24})\]'
+        LINE = /\A(\S+) (\S+) (\S+) (?:([^\s\[]\S*) )?#{WHEN} #{QUOTED} (\d{3}) (\d+|-)(?: #{QUOTED} #{QUOTED})?(.*)\z/m
         REQUEST = /\A([A-Z]+) (\S+)(?: HTTP\/([\d.]+))?\z/
         SERVER = /\A([\w.-]+|\[[0-9a-fA-F:.]+\]):(\d{1,5})\z/
         SERVICE = "web-access"
@@ -35,7 +37,12 @@ module Northdrift
           clock = context.clock
           stamp = Stamp.read_access(time, clock) or return
           status = status.to_i
-          fields = server ? { "server.address" => server[1], "server.port" => server[2].to_i, "client.address" => client } : { "client.address" => client }
+          fields =
+            if server
+              { "server.address" => server[1], "server.port" => server[2].to_i, "client.address" => client }
+            else
+              { "client.address" => client }
+            end
           fields["client.identity"] = ident unless ident == "-"
           fields["user.name"] = user unless user == "-"
           request_fields(request, fields)

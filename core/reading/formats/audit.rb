@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # Records of the Linux audit system (audit.rules(7), auditd.conf(5)): `type=… msg=audit(time:serial): …`. The records of
-      # one event have one serial number, and are joined.
+      # Records of the Linux audit system (audit.rules(7), auditd.conf(5)): `type=… msg=audit(time:serial): …`. The
+      # records of one event have one serial number, and are joined.
       module Audit
         NAME = :audit
         TITLE = "Linux audit"
@@ -12,14 +12,19 @@ module Northdrift
         LINE = /\A(?:node=(\S+) )?type=(\w+) msg=audit\((\d{10})\.(\d{3}):(\d+)\): ?/
         # What programs say stands in quotes of its own.
         INNER = /msg='([^']*)'/
-        NAMES = { "pid" => "process.pid", "ppid" => "process.parent_pid", "exe" => "process.executable.path", "comm" => "process.executable.name", "acct" => "user.name", "addr" => "source.address",
-                  "auid" => "audit.login.id", "uid" => "user.id", "ses" => "session.id", "key" => "audit.key",
-                  "res" => "event.outcome", "name" => "file.path", "op" => "audit.operation", "proctitle" => "process.title", "cmd" => "process.command_line",
-                  # Behind a separator of its own, what numbers mean on that machine (auditd.conf(5), log_format ENRICHED).
-                  "AUID" => "audit.login.name", "UID" => "user.name" }.freeze
+        NAMES = {
+          "pid" => "process.pid", "ppid" => "process.parent_pid", "exe" => "process.executable.path",
+          "comm" => "process.executable.name", "acct" => "user.name", "addr" => "source.address",
+          "auid" => "audit.login.id", "uid" => "user.id", "ses" => "session.id", "key" => "audit.key",
+          "res" => "event.outcome", "name" => "file.path", "op" => "audit.operation", "proctitle" => "process.title",
+          "cmd" => "process.command_line",
+          # Behind a separator of its own, what numbers mean on that machine (auditd.conf(5), log_format
+          # ENRICHED).
+          "AUID" => "audit.login.name", "UID" => "user.name"
+        }.freeze
         SEPARATOR = "\x1D"
-        # What programs and people named stands in quotes, or in hexadecimal where it has blanks, quotes or control characters
-        # (audit_log_untrustedstring() of Linux); a title of a process has its arguments apart by NUL.
+        # What programs and people named stands in quotes, or in hexadecimal where it has blanks, quotes or control
+        # characters (audit_log_untrustedstring() of Linux); a title of a process has its arguments apart by NUL.
         NAMED = %w[proctitle comm exe cmd name cwd acct key path data].freeze
         HEXADECIMAL = /\A(?:\h\h)+\z/
         ARGUMENTS = "EXECVE"
@@ -42,14 +47,19 @@ module Northdrift
           take(message.include?(SEPARATOR) ? message.tr(SEPARATOR, " ") : message, fields)
           us = (match[3].to_i * Clock::SECOND) + (match[4].to_i * 1000)
           refused = FAILED.include?(fields["event.outcome"]) || (match[2] == "AVC" && message.include?("denied"))
-          context.event(line, reader: NAME, stamp: Stamp::Found.new(us, 0, Stamp::NOTHING), message: "#{match[2]} ".b << message, machine: match[1], service: SERVICE,
-                              severity: refused ? REFUSED : DONE, fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: Stamp::Found.new(us, 0, Stamp::NOTHING), message: "#{match[2]} ".b << message,
+            machine: match[1], service: SERVICE, severity: refused ? REFUSED : DONE, fields: fields
+          )
         end
 
         # @param before [Event]
         # @param event [Event] of the next line
         # @return [Boolean] whether both are of one event
-        def joins?(before, event) = before.fields["audit.serial"] == event.fields["audit.serial"] && before.time_us == event.time_us
+        def joins?(before, event)
+          before.fields["audit.serial"] == event.fields["audit.serial"] && before.time_us == event.time_us
+        end
 
         # @param before [Event] gains what the next line tells
         def join(before, event)

@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # The line format of container runtimes (Kubernetes' CRI logging format): time, stream, F for a whole line or P for a
-      # part of one, and what the program wrote.
+      # The line format of container runtimes (Kubernetes' CRI logging format): time, stream, F for a whole line or P
+      # for a part of one, and what the program wrote.
       module Container
         NAME = :container
         TITLE = "container runtime"
@@ -23,12 +23,18 @@ module Northdrift
           fields["log.partial"] = true if match[3] == "P"
           message = line.byteslice(match.end(0), line.bytesize)
           inner, level = Payload.read(message, fields, context)
-          context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: match.end(1) + 1, severity: level, fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: inner || message, body_at: match.end(1) + 1, severity: level,
+            fields: fields
+          )
         end
 
         # @param before [Event]
         # @return [Boolean] whether the line goes on with the one before it
-        def joins?(before, event) = before.fields["log.partial"] == true && before.fields["log.iostream"] == event.fields["log.iostream"]
+        def joins?(before, event)
+          before.fields["log.partial"] == true && before.fields["log.iostream"] == event.fields["log.iostream"]
+        end
 
         # @param before [Event] gains the rest of its line
         def join(before, event)

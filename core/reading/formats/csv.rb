@@ -5,8 +5,8 @@ require "csv"
 module Northdrift
   module Reading
     module Formats
-      # Separated values (RFC 4180) whose first line names the columns, one of them the time. Values may hold line breaks when
-      # they stand in quotes.
+      # Separated values (RFC 4180) whose first line names the columns, one of them the time. Values may hold line
+      # breaks when they stand in quotes.
       module Csv
         NAME = :csv
         TITLE = "separated values with a header"

@@ -5,27 +5,41 @@ require "csv"
 module Northdrift
   module Reading
     module Formats
-      # What database servers write. As text: a time, the process, sometimes user and database, a level in capitals and two
-      # blanks; what belongs to a message (DETAIL, HINT, STATEMENT …) comes as further lines of the same process, and is
-      # joined to it. As separated values without a header, whose columns are fixed. And a time, a thread and a level in brackets.
-      # (PostgreSQL documentation, "Error Reporting and Logging", table "csvlog"; MySQL Reference Manual, "Error Log Output Format".)
+      # What database servers write. As text: a time, the process, sometimes user and database, a level in capitals and
+      # two blanks; what belongs to a message (DETAIL, HINT, STATEMENT …) comes as further lines of the same process,
+      # and is joined to it. As separated values without a header, whose columns are fixed. And a time, a thread and a
+      # level in brackets. (PostgreSQL documentation, "Error Reporting and Logging", table "csvlog"; MySQL Reference
+      # Manual, "Error Log Output Format".)
       module Database
         NAME = :database
         TITLE = "database server"
         WHY = "a time, a process and a level of a database server"
         SERVICE = "database"
         FORMS = %i[iso].freeze
-        LEVELS = { "LOG" => Severity::INFORMATIONAL, "INFO" => Severity::INFORMATIONAL, "NOTICE" => Severity::NOTICE, "WARNING" => Severity::WARNING, "ERROR" => Severity::ERROR,
-                   "FATAL" => Severity::CRITICAL, "PANIC" => Severity::ALERT, **(1..5).to_h { |number| ["DEBUG#{number}", Severity::DEBUG] } }.freeze
-        PARTS = { "DETAIL" => "db.detail", "HINT" => "db.hint", "STATEMENT" => "db.query.text", "CONTEXT" => "db.context", "QUERY" => "db.query.internal", "LOCATION" => "db.location" }.freeze
-        TEXT = /\G (?:[A-Z]{2,5} )?\[(\d+)\](?:-\d+| \[\d+-\d+\])?:?(?: (?:([^\s@]*)@([^\s@]+)))? (#{[*LEVELS.keys, *PARTS.keys].join('|')}):  /
+        LEVELS = {
+          "LOG" => Severity::INFORMATIONAL, "INFO" => Severity::INFORMATIONAL, "NOTICE" => Severity::NOTICE,
+          "WARNING" => Severity::WARNING, "ERROR" => Severity::ERROR, "FATAL" => Severity::CRITICAL,
+          "PANIC" => Severity::ALERT, **(1..5).to_h { |number| ["DEBUG#{number}", Severity::DEBUG] }
+        }.freeze
+        PARTS = {
+          "DETAIL" => "db.detail", "HINT" => "db.hint", "STATEMENT" => "db.query.text", "CONTEXT" => "db.context",
+          "QUERY" => "db.query.internal", "LOCATION" => "db.location"
+        }.freeze
+        KEYWORD = [*LEVELS.keys, *PARTS.keys].join("|")
+        TEXT =
+          /\G (?:[A-Z]{2,5} )?\[(\d+)\](?:-\d+| \[\d+-\d+\])?:?(?: (?:([^\s@]*)@([^\s@]+)))? (#{KEYWORD}):  /
         DURATION = /\Aduration: (\d+(?:\.\d+)?) ms/
         BRACKETS = /\G (\d+) \[(Note|Warning|ERROR|System|Entry)\] (?:\[(MY-\d+)\] \[(\w+)\] )?/
-        THREADS = { "Note" => Severity::NOTICE, "System" => Severity::NOTICE, "Entry" => Severity::NOTICE, "Warning" => Severity::WARNING, "ERROR" => Severity::ERROR }.freeze
+        THREADS = {
+          "Note" => Severity::NOTICE, "System" => Severity::NOTICE, "Entry" => Severity::NOTICE,
+          "Warning" => Severity::WARNING, "ERROR" => Severity::ERROR
+        }.freeze
         # Names of the fixed columns that become fields, by their place from 0.
-        COLUMNS = { 1 => "user.name", 2 => "db.namespace", 3 => "process.pid", 4 => "source.address", 5 => "session.id",
-                    7 => "db.operation.name", 10 => "db.transaction.id", 12 => "db.response.status_code",
-                    14 => "db.detail", 15 => "db.hint", 18 => "db.context", 19 => "db.query.text", 22 => "service.instance" }.freeze
+        COLUMNS = {
+          1 => "user.name", 2 => "db.namespace", 3 => "process.pid", 4 => "source.address", 5 => "session.id",
+          7 => "db.operation.name", 10 => "db.transaction.id", 12 => "db.response.status_code", 14 => "db.detail",
+          15 => "db.hint", 18 => "db.context", 19 => "db.query.text", 22 => "service.instance"
+        }.freeze
         LEVEL_COLUMN = 11
         MESSAGE_COLUMN = 13
         COUNTS = (23..30)
@@ -57,7 +71,8 @@ module Northdrift
         # @param event [Event] of the next line
         # @return [Boolean] whether the line belongs to the message before it
         def joins?(before, event)
-          event.fields.key?("db.part") && event.fields["process.pid"] == before.fields["process.pid"] && event.time_us - before.time_us < TOGETHER_US
+          event.fields.key?("db.part") && event.fields["process.pid"] == before.fields["process.pid"] &&
+            event.time_us - before.time_us < TOGETHER_US
         end
 
         # @param before [Event] gains what the next line tells
@@ -69,13 +84,16 @@ module Northdrift
         # @param text [String]
         def go_on(event, text)
           name, value = event.fields.to_a.last
-          event.fields = event.fields.merge(name => value + event.ending + text) if PARTS.value?(name) && event.raw.end_with?(value)
+          return unless PARTS.value?(name) && event.raw.end_with?(value)
+
+          event.fields = event.fields.merge(name => value + event.ending + text)
         end
 
         def text(line, match, stamp, context)
           message = line.byteslice(match.end(0), line.bytesize)
           level = match[4]
-          fields = { "process.pid" => match[1], "user.name" => match[2], "db.namespace" => match[3] }.compact.reject { |_, value| value.empty? }
+          fields = { "process.pid" => match[1], "user.name" => match[2], "db.namespace" => match[3] }
+          fields = fields.reject { |_, value| value.nil? || value.empty? }
           fields["db.part"] = level if PARTS.key?(level)
           duration = message[DURATION, 1]
           fields["duration_ms"] = duration.to_f if duration
@@ -85,7 +103,9 @@ module Northdrift
 
         def brackets(line, match, stamp, context)
           fields = { "thread.id" => match[1], "event.code" => match[3], "db.subsystem" => match[4] }.compact
-          event(line, stamp, line.byteslice(match.end(0), line.bytesize), match[2], fields, context, THREADS.fetch(match[2]))
+          event(
+            line, stamp, line.byteslice(match.end(0), line.bytesize), match[2], fields, context, THREADS.fetch(match[2])
+          )
         end
         private_class_method :brackets
 
@@ -97,7 +117,8 @@ module Northdrift
           level = cells[LEVEL_COLUMN]
           return unless COUNTS.cover?(cells.size) && LEVELS.key?(level)
 
-          fields = COLUMNS.each_with_object({}) { |(at, name), all| all[name] = cells[at].b unless cells[at].to_s.empty? }
+          fields =
+            COLUMNS.each_with_object({}) { |(at, name), all| all[name] = cells[at].b unless cells[at].to_s.empty? }
           event(line, stamp, cells[MESSAGE_COLUMN].to_s.b, level, fields, context, LEVELS.fetch(level))
         rescue CSV::MalformedCSVError
           nil
@@ -105,7 +126,11 @@ module Northdrift
         private_class_method :separated
 
         def event(line, stamp, message, level, fields, context, code)
-          context.event(line, reader: NAME, stamp: stamp, message: message, service: SERVICE, severity: [code, "level word “#{level}”"], fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message, service: SERVICE, severity: [code, "level word “#{level}”"],
+            fields: fields
+          )
         end
         private_class_method :event
       end

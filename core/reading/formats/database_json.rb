@@ -3,16 +3,20 @@
 module Northdrift
   module Reading
     module Formats
-      # What a database server writes as JSON, by the names that {Database} gives to its separated values (PostgreSQL documentation, "Error
-      # Reporting and Logging", table of the keys of its format jsonlog).
+      # What a database server writes as JSON, by the names that {Database} gives to its separated values (PostgreSQL
+      # documentation, "Error Reporting and Logging", table of the keys of its format jsonlog).
       module DatabaseJson
         NAME = :database_json
         TITLE = "database server, JSON"
         WHY = "the line is a JSON object with error_severity"
         MARK = '"error_severity"'
-        NAMES = { "user" => "user.name", "dbname" => "db.namespace", "pid" => "process.pid", "remote_host" => "source.address", "remote_port" => "source.port", "session_id" => "session.id",
-                  "ps" => "db.operation.name", "txid" => "db.transaction.id", "state_code" => "db.response.status_code", "detail" => "db.detail", "hint" => "db.hint", "context" => "db.context",
-                  "statement" => "db.query.text", "application_name" => "service.instance" }.freeze
+        NAMES = {
+          "user" => "user.name", "dbname" => "db.namespace", "pid" => "process.pid", "remote_host" => "source.address",
+          "remote_port" => "source.port", "session_id" => "session.id", "ps" => "db.operation.name",
+          "txid" => "db.transaction.id", "state_code" => "db.response.status_code", "detail" => "db.detail",
+          "hint" => "db.hint", "context" => "db.context", "statement" => "db.query.text",
+          "application_name" => "service.instance"
+        }.freeze
         # Numbers that nobody counts with.
         NUMBERED = %w[pid txid].freeze
         LEFT_OUT = %w[timestamp error_severity message].freeze
@@ -29,7 +33,11 @@ module Northdrift
           level = object.is_a?(Hash) && object["error_severity"]
           code = Database::LEVELS[level] or return
           stamp = Stamp.read_value(object["timestamp"].to_s, context.clock) or return
-          context.event(line, reader: NAME, stamp: stamp, message: object["message"].to_s.b, service: Database::SERVICE, severity: [code, "level word “#{level}”"], fields: fields(object))
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: object["message"].to_s.b, service: Database::SERVICE,
+            severity: [code, "level word “#{level}”"], fields: fields(object)
+          )
         end
 
         def fields(object)

@@ -3,18 +3,22 @@
 module Northdrift
   module Reading
     module Formats
-      # Messages of network devices that number them and mark their clock (common practice; the vendors' manuals show it):
-      # `<189>29: *Nov 22 06:09:41.123: %CONFIG-5-CHANGED: text`. A star stands for a clock that was never set, a dot for one
-      # that has lost its reference.
+      # Messages of network devices that number them and mark their clock (common practice; the vendors' manuals show
+      # it): `<189>29: *Nov 22 06:09:41.123: %CONFIG-5-CHANGED: text`. A star stands for a clock that was never set, a
+      # dot for one that has lost its reference.
       module Device
         NAME = :device
         TITLE = "network device"
         WHY = "a device’s number, clock mark or time, and %FACILITY-SEVERITY-MNEMONIC"
         # What a relay put before it: its own stamp, and the device's name or address.
         RELAYED = '(?:[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d (?<relayed>[\w.:-]{1,255}) (?:: )?(?=\d{1,10}: ))?'
-        START = /\A(?:<(?<pri>\d{1,3})>)?(?:: )?#{RELAYED}(?:(?<first>\d{1,10}): )?(?:(?<host>[A-Za-z][\w.-]{0,254}): )?(?:(?<number>\d{1,10}): )?(?<mark>[*.])?(?=[A-Z][a-z]{2} [ \d]\d |\d)/
+        HOST = '(?<host>[A-Za-z][\w.-]{0,254})'
+        BEFORE = "(?:<(?<pri>\\d{1,3})>)?(?:: )?#{RELAYED}(?:(?<first>\\d{1,10}): )?".freeze
+        CLOCK_AHEAD = '(?=[A-Z][a-z]{2} [ \d]\d |\d)'
+        START = /\A#{BEFORE}(?:#{HOST}: )?(?:(?<number>\d{1,10}): )?(?<mark>[*.])?#{CLOCK_AHEAD}/
+        MNEMONIC = "%(?<facility>[A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-(?<severity>[0-7])-(?<mnemonic>[A-Z0-9_]+)"
         # The host may stand behind the time; a zone that we do not know is none.
-        BODY = /\G(?: (?<host>[A-Za-z][\w.-]{0,254}) ?)?: %(?<facility>[A-Z][A-Z0-9_]*(?:-[A-Z0-9_]+)*?)-(?<severity>[0-7])-(?<mnemonic>[A-Z0-9_]+): ?/
+        BODY = /\G(?: #{HOST} ?)?: #{MNEMONIC}: ?/
         ZONE = /\A[A-Z]{2,5}\z/
         # The time since it started, of a device that does not know the time of day: 00:00:46, 3w2d.
         UPTIME = /\A(?:\d{2,}:\d\d:\d\d|\d+[ywdh]\d+[wdhm])(?=: %)/
@@ -41,12 +45,18 @@ module Northdrift
 
         def event(line, start, stamp, body, host, context)
           number = start[:first] || start[:number]
-          fields = { "event.name" => body[:mnemonic], "event.sequence" => number&.to_i, "clock.set" => start[:mark] ? false : nil }.compact
+          fields = {
+            "event.name" => body[:mnemonic], "event.sequence" => number&.to_i, "clock.set" => start[:mark] ? false : nil
+          }.compact
           message = line.byteslice(body.end(0), line.bytesize)
           Pairs.add(message, fields)
           pri = start[:pri] && Syslog.priority(start[:pri])
-          context.event(line, reader: NAME, stamp: stamp, message: message, machine: host, service: body[:facility], fields: fields, constants: pri ? pri.constants : Context::NO_FIELDS,
-                              severity: [body[:severity].to_i, "severity digit of the message’s mnemonic"])
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message, machine: host, service: body[:facility], fields: fields,
+            constants: pri ? pri.constants : Context::NO_FIELDS,
+            severity: [body[:severity].to_i, "severity digit of the message’s mnemonic"]
+          )
         end
         private_class_method :event
       end

@@ -9,16 +9,20 @@ module Northdrift
         TITLE = "text below a line with its time"
         WHY = "a line with a time, and where it comes from"
 
-        # A way of writing such a line: what starts it, which form its stamp has, what stands behind that, and the names of what it
-        # captures; a level among them is a word.
+        # A way of writing such a line: what starts it, which form its stamp has, what stands behind that, and the names
+        # of what it captures; a level among them is a word.
         Head = Struct.new(:start, :form, :rest, :names)
         HEADS = [
           # Erlang/OTP documentation, logger_formatter, with its legacy header
           Head.new(/\A=([A-Z]+) REPORT==== (?=\d)/, :dashes, /\G ===\z/, %w[level]),
           # Java documentation, java.util.logging.SimpleFormatter
-          Head.new(/\A(?=[A-Z][a-z]{2} \d\d?, )/, :half_days, /\G (\S+)(?: (\S+))?\z/, %w[logger.name code.function.name]),
-          # Samba's debug output: the level is a number, of which each part of it thinks otherwise
-          Head.new(/\A\[(?=\d{4}\/)/, :slashes, /\G, +(\d{1,2})(?:, [^\]]*)?\] (\S+?):(\d+)\((\w+)\)\z/, %w[log.level.number code.file.path code.line.number code.function.name])
+          Head.new(
+            /\A(?=[A-Z][a-z]{2} \d\d?, )/, :half_days, /\G (\S+)(?: (\S+))?\z/, %w[logger.name code.function.name]
+          ), # Samba's debug output: the level is a number, of which each part of it thinks otherwise
+          Head.new(
+            /\A\[(?=\d{4}\/)/, :slashes, /\G, +(\d{1,2})(?:, [^\]]*)?\] (\S+?):(\d+)\((\w+)\)\z/,
+            %w[log.level.number code.file.path code.line.number code.function.name]
+          )
         ].freeze
         # A level word before the text.
         LEVEL = /\A(SEVERE|WARNING|INFO|CONFIG|FINE|FINER|FINEST): /
@@ -41,7 +45,8 @@ module Northdrift
 
         # @param event [Event]
         # @param text [String] a line behind it
-        # @return [Boolean] whether that is the first with a text, which is the event's message; until then that is all of the record
+        # @return [Boolean] whether that is the first with a text, which is the event's message; until then that is all
+        #   of the record
         def below(event, text)
           return false unless event.raw.start_with?(event.message)
           return true if text.strip.empty?
@@ -50,13 +55,20 @@ module Northdrift
           message = level ? level.post_match : text.lstrip
           event.message = message
           event.fields = Pairs.add(message, event.fields)
-          event.severity, event.severity_rule = level ? severity(level[1]) : SeverityWords.read(message) if event.severity == Severity::UNSET
+          if event.severity == Severity::UNSET
+            event.severity, event.severity_rule =
+              level ? severity(level[1]) : SeverityWords.read(message)
+          end
           true
         end
 
         def event(line, fields, stamp, context)
           level = fields.delete("level")
-          context.event(line, reader: NAME, stamp: stamp, message: line, severity: (level && severity(level)) || SeverityWords::NOTHING, fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: line, severity: (level && severity(level)) || SeverityWords::NOTHING,
+            fields: fields
+          )
         end
         private_class_method :event
 

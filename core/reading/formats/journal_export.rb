@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # Entries of the systemd journal as `journalctl -o export` writes them (systemd's "Journal Export Format"): a line for
-      # each field, binary values with their length before them, and an empty line behind.
+      # Entries of the systemd journal as `journalctl -o export` writes them (systemd's "Journal Export Format"): a line
+      # for each field, binary values with their length before them, and an empty line behind.
       module JournalExport
         NAME = :journal_export
         TITLE = "systemd journal, export"
@@ -29,7 +29,9 @@ module Northdrift
 
         # @return [Hash{String=>String,Array<String>}]
         def fields(record)
-          {}.tap { |found| each(record) { |name, value| found[name] = found.key?(name) ? [*found[name], value] : value } }
+          {}.tap do |found|
+            each(record) { |name, value| found[name] = found.key?(name) ? [*found[name], value] : value }
+          end
         end
         private_class_method :fields
 

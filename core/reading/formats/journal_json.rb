@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # An entry of the systemd journal as JSON (systemd's "Journal JSON Format"): values are texts, lists of texts where a
-      # field comes several times, lists of numbers where they are bytes, and null where they are too large.
+      # An entry of the systemd journal as JSON (systemd's "Journal JSON Format"): values are texts, lists of texts
+      # where a field comes several times, lists of numbers where they are bytes, and null where they are too large.
       module JournalJson
         NAME = :journal_json
         TITLE = "systemd journal, JSON"
@@ -25,7 +25,9 @@ module Northdrift
           Journal.event(object.transform_values { |value| texts(value) }.compact, line, context, reader: NAME)
         end
 
-        def texts(value) = value.is_a?(Array) && !value.all?(Integer) ? value.filter_map { |one| text(one) } : text(value)
+        def texts(value)
+          value.is_a?(Array) && !value.all?(Integer) ? value.filter_map { |one| text(one) } : text(value)
+        end
         private_class_method :texts
 
         def text(value)

@@ -51,12 +51,17 @@ module Northdrift
           stamp = told.time && Stamp.read_value(told.time, context.clock)
           told.fields["time"] = told.time if told.time && !stamp
           stamp ||= stamp_elsewhere(told.fields, context.clock)
-          context.event(line, reader: reader, stamp: stamp, message: told.message.empty? ? instead(line, told.fields) : told.message, machine: told.machine, service: told.service,
-severity: told.severity, fields: told.fields)
+          context.event(
+            line,
+            reader: reader, stamp: stamp, message: told.message.empty? ? instead(line, told.fields) : told.message,
+            machine: told.machine, service: told.service, severity: told.severity, fields: told.fields
+          )
         end
 
         # A record without a message is shown by what was asked for, and else as it stands.
-        def instead(line, fields) = fields["request"].is_a?(String) && !fields["request"].empty? ? fields["request"] : line
+        def instead(line, fields)
+          fields["request"].is_a?(String) && !fields["request"].empty? ? fields["request"] : line
+        end
         private_class_method :instead
 
         # Some programs name the time as nobody else does: a whole date and time in a field whose name says so.
@@ -84,7 +89,10 @@ severity: told.severity, fields: told.fields)
             name = role == :logger ? "logger.name" : FieldNames.common(key)
             fields[name] = value unless fields.key?(name)
           end
-          Told.new(roles[:time], severity(roles[:level], fields), roles[:message].to_s, roles[:machine], roles[:service], fields)
+          Told.new(
+            roles[:time], severity(roles[:level], fields), roles[:message].to_s, roles[:machine], roles[:service],
+            fields
+          )
         end
         private_class_method :tell
 
@@ -130,8 +138,11 @@ severity: told.severity, fields: told.fields)
             fields["level"] = level unless code
             code && [code, "level number #{level}"]
           when nil
-            status = fields["http.response.status_code"] || (REQUESTS.any? { |name| fields.key?(name) } && fields["status"])
-            status.is_a?(Integer) && STATUSES.cover?(status) ? [Severity.from_http_status(status), "HTTP status #{status}"] : nil
+            status =
+              fields["http.response.status_code"] || (REQUESTS.any? { |name| fields.key?(name) } && fields["status"])
+            if status.is_a?(Integer) && STATUSES.cover?(status)
+              [Severity.from_http_status(status), "HTTP status #{status}"]
+            end
           end
         end
         private_class_method :severity

@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # The ring buffer of the Linux kernel: as dmesg(1) prints it, with the seconds since the machine started in brackets,
-      # and as /dev/kmsg gives it (kernel documentation, ABI/testing/dev-kmsg). Neither has a time of day.
+      # The ring buffer of the Linux kernel: as dmesg(1) prints it, with the seconds since the machine started in
+      # brackets, and as /dev/kmsg gives it (kernel documentation, ABI/testing/dev-kmsg). Neither has a time of day.
       module KernelRing
         NAME = :kernel_ring
         TITLE = "kernel ring buffer"
@@ -30,8 +30,11 @@ module Northdrift
           end
           fields = { "kernel.uptime_s" => seconds }
           fields["log.record.id"] = match[2] if match.regexp == RECORD
-          context.event(line, reader: NAME, stamp: nil, message: line.byteslice(match.end(0), line.bytesize), body_at: 0, service: SERVICE, severity: number && Syslog.priority(number)&.severity,
-                              fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: nil, message: line.byteslice(match.end(0), line.bytesize), body_at: 0,
+            service: SERVICE, severity: number && Syslog.priority(number)&.severity, fields: fields
+          )
         end
       end
     end

@@ -3,9 +3,10 @@
 module Northdrift
   module Reading
     module Formats
-      # Lines whose first letter is their level, with the time behind it: month, day and clock without a year, the thread, and where in
-      # the code (glog's line, "[IWEF]mmdd hh:mm:ss.uuuuuu threadid file:line] msg" in its documentation, as Kubernetes' components write
-      # it); or the time of an access log in brackets (CUPS documentation, error_log).
+      # Lines whose first letter is their level, with the time behind it: month, day and clock without a year, the
+      # thread, and where in the code (glog's line, "[IWEF]mmdd hh:mm:ss.uuuuuu threadid file:line] msg" in its
+      # documentation, as Kubernetes' components write it); or the time of an access log in brackets (CUPS
+      # documentation, error_log).
       module Lettered
         NAME = :lettered
         TITLE = "text with a leading letter for its level"
@@ -13,8 +14,11 @@ module Northdrift
 
         CODE = /\A([DIWEF])(\d\d)(\d\d) (\d\d):(\d\d):(\d\d)\.(\d{6}) +(\d+) ([^\s:\]]{1,200}):(\d+)\] ?/
         BRACKETS = %r{\A([XACEWNIDd]) \[(\d\d/[A-Z][a-z]{2}/\d{4}:[^\]]{8,24})\] ?}
-        LEVELS = { "X" => Severity::EMERGENCY, "A" => Severity::ALERT, "C" => Severity::CRITICAL, "F" => Severity::CRITICAL, "E" => Severity::ERROR, "W" => Severity::WARNING,
-                   "N" => Severity::NOTICE, "I" => Severity::INFORMATIONAL, "D" => Severity::DEBUG, "d" => Severity::DEBUG }.freeze
+        LEVELS = {
+          "X" => Severity::EMERGENCY, "A" => Severity::ALERT, "C" => Severity::CRITICAL, "F" => Severity::CRITICAL,
+          "E" => Severity::ERROR, "W" => Severity::WARNING, "N" => Severity::NOTICE, "I" => Severity::INFORMATIONAL,
+          "D" => Severity::DEBUG, "d" => Severity::DEBUG
+        }.freeze
 
         module_function
 
@@ -24,7 +28,10 @@ module Northdrift
         def read(line, context)
           if (match = CODE.match(line))
             us = context.clock.utc_without_year(*match.values_at(2, 3, 4, 5, 6, 7).map(&:to_i)) or return
-            event(line, match, Stamp::Found.new(us, 0, Stamp::YEAR_INFERRED), context, { "thread.id" => match[8], "code.file.path" => match[9], "code.line.number" => match[10].to_i })
+            event(
+              line, match, Stamp::Found.new(us, 0, Stamp::YEAR_INFERRED), context,
+              { "thread.id" => match[8], "code.file.path" => match[9], "code.line.number" => match[10].to_i }
+            )
           elsif (match = BRACKETS.match(line))
             stamp = Stamp.read_access(match[2], context.clock) and event(line, match, stamp, context, {})
           end
@@ -32,7 +39,11 @@ module Northdrift
 
         def event(line, match, stamp, context, fields)
           message = line.byteslice(match.end(0), line.bytesize)
-          context.event(line, reader: NAME, stamp: stamp, message: message, severity: [LEVELS.fetch(match[1]), "level letter #{match[1]}"], fields: Pairs.add(message, fields))
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message,
+            severity: [LEVELS.fetch(match[1]), "level letter #{match[1]}"], fields: Pairs.add(message, fields)
+          )
         end
         private_class_method :event
       end

@@ -4,8 +4,8 @@ module Northdrift
   module Reading
     module Formats
       # A log record of the OpenTelemetry protocol in its JSON encoding (OTLP specification 1.x, section "JSON Protobuf
-      # Encoding"; fields as in the logs data model), with its resource and scope around it: `{"resourceLogs":[…]}`. Of a
-      # line with several records the first one tells time and message; {Otlp.split} makes a line of each.
+      # Encoding"; fields as in the logs data model), with its resource and scope around it: `{"resourceLogs":[…]}`. Of
+      # a line with several records the first one tells time and message; {Otlp.split} makes a line of each.
       module OtlpJson
         NAME = :otlp_json
         TITLE = "OpenTelemetry logs, JSON"
@@ -28,13 +28,21 @@ module Northdrift
           fields = {}
           attributes(record["attributes"], fields)
           # Hexadecimal in either case ("JSON Protobuf Encoding"); one request has one.
-          { "trace.id" => "traceId", "span.id" => "spanId" }.each { |name, key| fields[name] = record[key].to_s.downcase.b unless record[key].to_s.empty? }
+          { "trace.id" => "traceId", "span.id" => "spanId" }.each do |name, key|
+            fields[name] = record[key].to_s.downcase.b unless record[key].to_s.empty?
+          end
           fields["event.name"] ||= record["eventName"].to_s.b unless record["eventName"].to_s.empty?
           told = attributes(resource["attributes"], {})
           machine, service = told.values_at("host.name", "service.name")
-          told.each { |name, value| fields[name] = value unless fields.key?(name) || %w[host.name service.name].include?(name) }
+          told.each do |name, value|
+            fields[name] = value unless fields.key?(name) || %w[host.name service.name].include?(name)
+          end
           fields["logger.name"] ||= scope["name"].to_s.b unless scope["name"].to_s.empty?
-          context.event(line, reader: NAME, stamp: stamp(record), message: message(record["body"]), machine: machine, service: service, fields: fields, severity: severity(record))
+          context.event(
+            line,
+            reader: NAME, stamp: stamp(record), message: message(record["body"]), machine: machine, service: service,
+            fields: fields, severity: severity(record)
+          )
         end
 
         # @return [Array(Hash, Hash, Hash), nil] resource, scope and record
@@ -64,12 +72,18 @@ module Northdrift
 
         def message(body)
           value = Otlp.value(body)
-          value.is_a?(String) ? value.b : value.nil? ? "".b : Json.dump(value)
+          if value.is_a?(String)
+            value.b
+          else
+            value.nil? ? "".b : Json.dump(value)
+          end
         end
         private_class_method :message
 
         def attributes(list, into)
-          Array(list).each { |pair| flatten(Otlp.value(pair["value"]), FieldNames.common(pair["key"].to_s), into, 0) if pair.is_a?(Hash) }
+          Array(list).each do |pair|
+            flatten(Otlp.value(pair["value"]), FieldNames.common(pair["key"].to_s), into, 0) if pair.is_a?(Hash)
+          end
           into
         end
         private_class_method :attributes
@@ -78,11 +92,20 @@ module Northdrift
           return if into.size >= VALUES || name.empty?
 
           case value
-          when Hash then depth >= DEPTH ? into[name] = Json.dump(value) : value.each { |key, inner| flatten(inner, "#{name}.#{key}", into, depth + 1) }
-          when Array then into[name] = Json.dump(value)
-          when String then into[name] = value.b
-          when nil then nil
-          else into[name] = value
+          when Hash
+            if depth >= DEPTH
+              into[name] = Json.dump(value)
+            else
+              value.each { |key, inner| flatten(inner, "#{name}.#{key}", into, depth + 1) }
+            end
+          when Array
+            into[name] = Json.dump(value)
+          when String
+            into[name] = value.b
+          when nil
+            nil
+          else
+            into[name] = value
           end
         end
         private_class_method :flatten

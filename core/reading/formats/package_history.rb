@@ -30,8 +30,11 @@ module Northdrift
           day, time = FORM.match(line.byteslice(START.bytesize, 40))&.captures
           stamp = day && Stamp.read("#{day} #{time}", context.clock) or return
           told = line.scan(LINE).to_h
-          context.event(line, reader: NAME, stamp: Stamp::Found.new(stamp.us, 0, stamp.inferred), message: message(told), service: SERVICE, severity: told.key?("Error") ? FAILED : CHANGED,
-fields: fields(told))
+          context.event(
+            line,
+            reader: NAME, stamp: Stamp::Found.new(stamp.us, 0, stamp.inferred), message: message(told),
+            service: SERVICE, severity: told.key?("Error") ? FAILED : CHANGED, fields: fields(told)
+          )
         end
 
         # @param text [String]
@@ -40,15 +43,23 @@ fields: fields(told))
 
         def fields(told)
           user, id = REQUESTED.match(told["Requested-By"].to_s)&.captures
-          packages = OPERATIONS.to_h { |name| [name, told[name].to_s.scan(PACKAGE).flatten] }.reject { |_, names| names.empty? }
-          { "process.command_line" => told["Commandline"], "user.name" => user, "user.id" => id, "error.message" => told["Error"], "package.count" => packages.values.sum(&:size),
-            **packages.to_h { |name, names| ["package.#{name.downcase}", names.join(" ")] } }.compact
+          packages =
+            OPERATIONS.to_h { |name| [name, told[name].to_s.scan(PACKAGE).flatten] }.reject { |_, names| names.empty? }
+          {
+            "process.command_line" => told["Commandline"], "user.name" => user, "user.id" => id,
+            "error.message" => told["Error"], "package.count" => packages.values.sum(&:size),
+            **packages.to_h { |name, names| ["package.#{name.downcase}", names.join(" ")] }
+          }.compact
         end
         private_class_method :fields
 
         def message(told)
           done = OPERATIONS.filter_map { |name| told[name] && "#{name}: #{told[name]}" }.join("; ")
-          [told["Commandline"], done, told["Error"]].compact.reject(&:empty?).join(" — ".b).then { |text| text.empty? ? "run of the package manager" : text }.b
+          [told["Commandline"], done, told["Error"]].compact
+            .reject(&:empty?)
+            .join(" — ".b)
+            .then { |text| text.empty? ? "run of the package manager" : text }
+            .b
         end
         private_class_method :message
       end

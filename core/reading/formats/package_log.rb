@@ -10,7 +10,8 @@ module Northdrift
         WHY = "a time, and an operation on a package"
         FORMS = %i[iso bsd].freeze
         # "upgrade libc6:amd64 2.36-8 2.36-9", "status installed libc6:amd64 2.36-9", "startup archives unpack"
-        OPERATION = /\G (install|upgrade|configure|trigproc|disappear|remove|purge) (\S+) (<none>|\S*\d\S*) (<none>|\S*\d\S*)\z/
+        OPERATION =
+          /\G (install|upgrade|configure|trigproc|disappear|remove|purge) (\S+) (<none>|\S*\d\S*) (<none>|\S*\d\S*)\z/
         STATUS = /\G status ([a-z-]+) (\S+) (<none>|\S*\d\S*)\z/
         OTHER = /\G (startup|conffile) \S.*\z/
         SERVICE = "packages"
@@ -27,17 +28,30 @@ module Northdrift
           stamp = Stamp.read(line, context.clock, FORMS) or return
           at = stamp.size
           fields, severity = told(line, at) || return
-          context.event(line, reader: NAME, stamp: stamp, message: line.byteslice(at + 1, line.bytesize), body_at: at + 1, service: SERVICE, severity: severity,
-                              fields: fields.reject { |_, value| value.nil? || value == NOTHING })
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: line.byteslice(at + 1, line.bytesize), body_at: at + 1,
+            service: SERVICE, severity: severity, fields: fields.reject { |_, value| value.nil? || value == NOTHING }
+          )
         end
 
         def told(line, at)
           if (match = OPERATION.match(line, at))
             name, architecture = match[2].split(":", 2)
-            [{ "event.name" => match[1], "package.name" => name, "package.architecture" => architecture, "package.version.before" => match[3], "package.version" => match[4] }, CHANGED]
+            [
+              {
+                "event.name" => match[1], "package.name" => name, "package.architecture" => architecture,
+                "package.version.before" => match[3], "package.version" => match[4]
+              }, CHANGED
+            ]
           elsif (match = STATUS.match(line, at))
             name, architecture = match[2].split(":", 2)
-            [{ "event.name" => "status", "package.status" => match[1], "package.name" => name, "package.architecture" => architecture, "package.version" => match[3] }, STEP]
+            [
+              {
+                "event.name" => "status", "package.status" => match[1], "package.name" => name,
+                "package.architecture" => architecture, "package.version" => match[3]
+              }, STEP
+            ]
           elsif (match = OTHER.match(line, at)) then [{ "event.name" => match[1] }, STEP]
           end
         end

@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # The BSD syslog protocol, RFC 3164 section 4: as sent (with PRI), and as files have it (without PRI, often with an
-      # ISO 8601 stamp in place of the one that has no year).
+      # The BSD syslog protocol, RFC 3164 section 4: as sent (with PRI), and as files have it (without PRI, often with
+      # an ISO 8601 stamp in place of the one that has no year).
       module Rfc3164
         NAME = :rfc3164
         TITLE = "syslog, RFC 3164"
@@ -16,7 +16,8 @@ module Northdrift
         # Tag and process; the tag ends at the first character that is not part of a program's name.
         TAG = '([\w./@%+-]{1,64})(?:\[([\w.:-]{1,32})\])?:(?: |\z)'
         HEADER = %r{\G ([\w.:@/-]{0,254}[\w.@/-]) #{TAG}}
-        # What programs give to their own machine's syslog has no host (common practice; section 4.3 has relays put it in).
+        # What programs give to their own machine's syslog has no host (common practice; section 4.3 has relays put it
+        # in).
         LOCAL = /\G #{TAG}/
         # Section 5.4, example 1 and devices: a host and free text without a tag.
         HOST_ONLY = /\G (?<host>[A-Za-z0-9][\w.-]{0,254}) /
@@ -44,16 +45,21 @@ module Northdrift
           after = at + stamp.size
           header = HEADER.match(line, after)
           machine = header && header[1]
-          return tagged(line, header, machine, after, stamp, pri, context) if header && !level?(machine) && (pri || header[-1] || !loose?(text))
+          if header && !level?(machine) && (pri || header[-1] || !loose?(text))
+            return tagged(line, header, machine, after, stamp, pri, context)
+          end
 
           local = LOCAL.match(line, after)
-          return tagged(line, local, nil, after, stamp, pri, context) if local && (pri || local[-1]) && !level?(local[-2])
+          if local && (pri || local[-1]) && !level?(local[-2])
+            return tagged(line, local, nil, after, stamp, pri, context)
+          end
 
           host = HOST_ONLY.match(line, after) if pri
           pri && untagged(line, host, after, stamp, pri, context)
         end
 
-        # A date with a blank before the clock is what many programs write that have no machine behind it: "2026-11-22 06:12:08 paper tray: low".
+        # A date with a blank before the clock is what many programs write that have no machine behind it: "2026-11-22
+        # 06:12:08 paper tray: low".
         def loose?(text) = text.getbyte(4) == DASH && text.getbyte(10) == BLANK
         private_class_method :loose?
 
@@ -70,16 +76,22 @@ module Northdrift
             severity ||= [device[:severity].to_i, "severity digit of the message’s mnemonic"]
           end
           inner, level = Payload.read(message, fields, context)
-          context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: body_at(line, after), machine: machine,
-                              service: service, severity: severity || level, fields: fields, constants: constants(pri))
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: inner || message, body_at: body_at(line, after), machine: machine,
+            service: service, severity: severity || level, fields: fields, constants: constants(pri)
+          )
         end
         private_class_method :tagged
 
         def untagged(line, host, after, stamp, pri, context)
           at = host ? host.end(0) : body_at(line, after)
           message = line.byteslice(at, line.bytesize)
-          context.event(line, reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: host && host[:host],
-                              severity: pri.severity, fields: Pairs.add(message, {}), constants: pri.constants)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message, body_at: body_at(line, after), machine: host && host[:host],
+            severity: pri.severity, fields: Pairs.add(message, {}), constants: pri.constants
+          )
         end
         private_class_method :untagged
 

@@ -46,7 +46,12 @@ module Northdrift
           pri = Syslog.priority(line.byteslice(1, close - 1)) or return
           at = close + VERSION.bytesize
           host = word(line, at) or return
-          stamp = line.getbyte(at) == DASH && host == at + 2 ? nil : Stamp.read_value(line.byteslice(at, host - at - 1), context.clock) || return
+          stamp =
+            if line.getbyte(at) == DASH && host == at + 2
+              nil
+            else
+              Stamp.read_value(line.byteslice(at, host - at - 1), context.clock) || return
+            end
           service = word(line, host) or return
           process = word(line, service) or return
           id = word(line, process) or return
@@ -59,8 +64,12 @@ module Northdrift
           message = message_at < line.bytesize ? line.byteslice(message_at + 1, line.bytesize) : ""
           message = message.byteslice(3, message.bytesize) if message.start_with?(BOM)
           inner, = Payload.read(message, fields, context)
-          context.event(line, reader: NAME, stamp: stamp, message: inner || message, body_at: host, machine: line.byteslice(host, service - host - 1),
-                              service: line.byteslice(service, process - service - 1), severity: pri.severity, fields: fields, constants: pri.constants)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: inner || message, body_at: host,
+            machine: line.byteslice(host, service - host - 1), service: line.byteslice(service, process - service - 1),
+            severity: pri.severity, fields: fields, constants: pri.constants
+          )
         end
 
         # @return [Integer, nil] where the word behind this one starts; nil when this is none

@@ -3,13 +3,15 @@
 module Northdrift
   module Reading
     module Formats
-      # What Ruby's Logger writes unless told otherwise (Ruby documentation, Logger::Formatter): the severity's first letter, time and
-      # process in brackets, the severity, the program's name, the message.
+      # What Ruby's Logger writes unless told otherwise (Ruby documentation, Logger::Formatter): the severity's first
+      # letter, time and process in brackets, the severity, the program's name, the message.
       module RubyLogger
         NAME = :ruby_logger
         TITLE = "Ruby’s Logger"
         WHY = "a letter, the time and process in brackets, a severity and a program’s name"
-        FORM = /\A[DIWEFA], \[(\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{6}) #(\d+)\] +(DEBUG|INFO|WARN|ERROR|FATAL|ANY) -- ([^:]*): /
+        WHEN = '(\d{4}-\d\d-\d\dT\d\d:\d\d:\d\d\.\d{6})'
+        LEVELS = "DEBUG|INFO|WARN|ERROR|FATAL|ANY"
+        FORM = /\A[DIWEFA], \[#{WHEN} #(\d+)\] +(#{LEVELS}) -- ([^:]*): /
 
         module_function
 
@@ -20,8 +22,12 @@ module Northdrift
           match = FORM.match(line) or return
           stamp = Stamp.read(match[1], context.clock) or return
           level = match[3]
-          context.event(line, reader: NAME, stamp: stamp, message: line.byteslice(match.end(0), line.bytesize), service: match[4],
-                              severity: [Severity.from_word(level) || Severity::UNSET, "level word “#{level}”"], fields: Pairs.add(match.post_match, { "process.pid" => match[2] }))
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: line.byteslice(match.end(0), line.bytesize), service: match[4],
+            severity: [Severity.from_word(level) || Severity::UNSET, "level word “#{level}”"],
+            fields: Pairs.add(match.post_match, { "process.pid" => match[2] })
+          )
         end
       end
     end

@@ -3,7 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # Any line that starts with a time in one of the usual forms, in brackets or not; a level or a number may stand before it.
+      # Any line that starts with a time in one of the usual forms, in brackets or not; a level or a number may stand
+      # before it.
       module Stamped
         NAME = :stamped
         TITLE = "text with a leading time"
@@ -12,7 +13,8 @@ module Northdrift
         OPENING = /\A[\[(]/
         CLOSING = /\G(?:[\])]?(?: ?:|,|;| -| ?\|)?(?: +|\t|\z)|\](?=\[))/
         # "ERROR 2026-…", "[warn] [2026-…", "WARNING: 2026-…", "937:M 22 Nov 2026 …", "[17] 2026-…"
-        BEFORE = /\A(?:[\[(]?(?i:#{Severity::WORDS.keys.join('|')})[\])]?|[\[(]?\d[\w:.-]{0,19}[\])]?)[:,]? +[\[(]?(?=[\dA-Z])/
+        BEFORE =
+          /\A(?:[\[(]?(?i:#{Severity::WORDS.keys.join('|')})[\])]?|[\[(]?\d[\w:.-]{0,19}[\])]?)[:,]? +[\[(]?(?=[\dA-Z])/
         # What may stand behind such a thing is a whole date.
         DATED = (Stamp::FORMS.keys - %i[epoch basic]).freeze
 
@@ -27,7 +29,8 @@ module Northdrift
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
           at = OPENING.match?(line) ? 1 : 0
-          stamp = Stamp.read(at.zero? ? line : line.byteslice(at, LONGEST), context.clock) or return behind(line, context)
+          stamp = Stamp.read(at.zero? ? line : line.byteslice(at, LONGEST), context.clock) or
+            return behind(line, context)
           closing = CLOSING.match(line, at + stamp.size) or return
           event(line, closing.end(0), stamp, context, body_at: closing.end(0))
         end
@@ -48,7 +51,11 @@ module Northdrift
             message = message.byteslice(program.end(0), message.bytesize)
             fields["process.pid"] = program[2]
           end
-          context.event(line, reader: NAME, stamp: stamp, message: message, service: program && program[1], fields: Pairs.add(message, fields), **rest)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message, service: program && program[1],
+            fields: Pairs.add(message, fields), **rest
+          )
         end
         private_class_method :event
       end

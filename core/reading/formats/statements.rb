@@ -3,10 +3,10 @@
 module Northdrift
   module Reading
     module Formats
-      # What a database server was asked (MariaDB documentation, "General Query Log" and "Slow Query Log Overview"; MySQL Reference Manual,
-      # sections of the same names). Of all statements, a line each: time, connection, command and text; a line of the same second
-      # may leave its time out. Of slow ones, a head of several lines that start with a number sign, and the statement below it; its
-      # time may be left out too.
+      # What a database server was asked (MariaDB documentation, "General Query Log" and "Slow Query Log Overview";
+      # MySQL Reference Manual, sections of the same names). Of all statements, a line each: time, connection, command
+      # and text; a line of the same second may leave its time out. Of slow ones, a head of several lines that start
+      # with a number sign, and the statement below it; its time may be left out too.
       module Statements
         NAME = :statements
         TITLE = "statements of a database server"
@@ -23,8 +23,10 @@ module Northdrift
         TIME = "# Time: "
         USER = /\A# User@Host: (\S*?)(?:\[[^\]]*\])? @ (\S*) ?\[([^\]]*)\]/
         DETAILS = /(\w+): +(\S+)/
-        DETAIL_NAMES = { "Thread_id" => "connection.id", "Id" => "connection.id", "Schema" => "db.namespace", "Query_time" => "duration_ms", "Lock_time" => "lock_ms",
-                         "Rows_sent" => "db.response.returned_rows" }.freeze
+        DETAIL_NAMES = {
+          "Thread_id" => "connection.id", "Id" => "connection.id", "Schema" => "db.namespace",
+          "Query_time" => "duration_ms", "Lock_time" => "lock_ms", "Rows_sent" => "db.response.returned_rows"
+        }.freeze
         WHOLE = /\A\d+\z/
         DATABASE = /\Ause `?([^`;]+)`?;\z/i
         MOMENT = /\ASET timestamp=(\d{10})(?:\.(\d{1,6}))?;\z/
@@ -41,7 +43,9 @@ module Northdrift
           if line.start_with?("# ")
             slow(line, context)
           elsif line.end_with?(STARTED) && line.include?(", Version: ")
-            context.event(line, reader: NAME, stamp: moment(context), message: line, service: SERVICE, severity: ORDINARY)
+            context.event(
+              line, reader: NAME, stamp: moment(context), message: line, service: SERVICE, severity: ORDINARY
+            )
           else
             stamp = Stamp.read(line, context.clock, FORMS) or return
             command(line, stamp.size, stamp, context)
@@ -57,7 +61,9 @@ module Northdrift
         end
 
         # @return [Boolean] whether the line goes on with the head of a slow statement
-        def joins?(before, event) = before.raw.start_with?(TIME) && !before.fields.key?("user.name") && event.raw.start_with?("# User@Host")
+        def joins?(before, event)
+          before.raw.start_with?(TIME) && !before.fields.key?("user.name") && event.raw.start_with?("# User@Host")
+        end
 
         # @param before [Event] gains who asked
         def join(before, event)
@@ -83,18 +89,37 @@ module Northdrift
           text = line.byteslice(match.end(0), line.bytesize)
           severity = match[2] == "Connect" ? SeverityWords.read(text) : ORDINARY
           message = SAYING.include?(match[2]) ? text : line.byteslice(match.begin(2), line.bytesize).rstrip
-          context.event(line, reader: NAME, stamp: stamp, message: message, service: SERVICE, severity: severity == SeverityWords::NOTHING ? ORDINARY : severity,
-                              fields: { "connection.id" => match[1], "db.operation.name" => match[2] })
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message, service: SERVICE,
+            severity: severity == SeverityWords::NOTHING ? ORDINARY : severity,
+            fields: { "connection.id" => match[1], "db.operation.name" => match[2] }
+          )
         end
         private_class_method :command
 
         def slow(line, context)
           user = USER.match(line)
-          stamp = line.start_with?(TIME) ? Stamp.read(line.byteslice(TIME.bytesize, line.bytesize), context.clock, FORMS) : user && moment(context)
+          stamp =
+            if line.start_with?(TIME)
+              Stamp.read(line.byteslice(TIME.bytesize, line.bytesize), context.clock, FORMS)
+            else
+              user && moment(context)
+            end
           return unless stamp
 
-          fields = user ? { "user.name" => user[1], "client.address" => user[3].empty? ? user[2] : user[3], **details(user.post_match) } : {}
-          context.event(line, reader: NAME, stamp: stamp, message: line, service: SERVICE, severity: SLOW, fields: fields)
+          fields =
+            if user
+              {
+                "user.name" => user[1], "client.address" => user[3].empty? ? user[2] : user[3],
+                **details(user.post_match)
+              }
+            else
+              {}
+            end
+          context.event(
+            line, reader: NAME, stamp: stamp, message: line, service: SERVICE, severity: SLOW, fields: fields
+          )
         end
         private_class_method :slow
 

@@ -3,8 +3,8 @@
 module Northdrift
   module Reading
     module Formats
-      # Extended log files of web servers (W3C Working Draft "Extended Log File Format", 1996): directives that begin with #, and
-      # lines whose columns a #Fields directive has named. Times are in UTC.
+      # Extended log files of web servers (W3C Working Draft "Extended Log File Format", 1996): directives that begin
+      # with #, and lines whose columns a #Fields directive has named. Times are in UTC.
       module W3c
         NAME = :w3c
         TITLE = "W3C extended log file"
@@ -13,10 +13,12 @@ module Northdrift
         # Section "Entries": a blank field is "-"; strings stand in quotes, in which a quote is doubled.
         VALUE = /"((?:[^"]|"")*)"|(\S+)/
         NAMES = {
-          "c-ip" => "source.address", "s-ip" => "server.address", "s-port" => "server.port", "cs-method" => "http.request.method", "cs-uri" => "url.full",
-          "cs-uri-stem" => "url.path", "cs-uri-query" => "url.query", "sc-status" => "http.response.status_code", "cs-username" => "user.name",
-          "cs-host" => "server.name", "cs(User-Agent)" => "user_agent.original", "cs(Referer)" => "http.request.header.referer",
-          "sc-bytes" => "http.response.size", "cs-bytes" => "http.request.size", "s-sitename" => "web.site"
+          "c-ip" => "source.address", "s-ip" => "server.address", "s-port" => "server.port",
+          "cs-method" => "http.request.method", "cs-uri" => "url.full", "cs-uri-stem" => "url.path",
+          "cs-uri-query" => "url.query", "sc-status" => "http.response.status_code", "cs-username" => "user.name",
+          "cs-host" => "server.name", "cs(User-Agent)" => "user_agent.original",
+          "cs(Referer)" => "http.request.header.referer", "sc-bytes" => "http.response.size",
+          "cs-bytes" => "http.request.size", "s-sitename" => "web.site"
         }.freeze
         WHOLE = /\A-?\d{1,15}\z/
         SERVICE = "web"
@@ -59,8 +61,11 @@ module Northdrift
 
             all[NAMES[name] || FieldNames.common(name)] = WHOLE.match?(value) ? value.to_i : value
           end
-          context.event(line, reader: NAME, stamp: stamp, message: message(values), machine: values["s-computername"], service: SERVICE,
-severity: [Severity.from_http_status(status), AccessLog::RULES[status / 100]], fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message(values), machine: values["s-computername"], service: SERVICE,
+            severity: [Severity.from_http_status(status), AccessLog::RULES[status / 100]], fields: fields
+          )
         end
         private_class_method :entry
 
@@ -84,7 +89,11 @@ severity: [Severity.from_http_status(status), AccessLog::RULES[status / 100]], f
 
         # What was asked, and what became of it.
         def message(values)
-          [*values.values_at("cs-method", "cs-uri-stem", "cs-uri", "sc-status")].compact.reject { |value| value == GONE }.join(" ").then { |text| text.empty? ? values.values.join(" ") : text }.b
+          [*values.values_at("cs-method", "cs-uri-stem", "cs-uri", "sc-status")].compact
+            .reject { |value| value == GONE }
+            .join(" ")
+            .then { |text| text.empty? ? values.values.join(" ") : text }
+            .b
         end
         private_class_method :message
       end

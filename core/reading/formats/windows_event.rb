@@ -5,7 +5,8 @@ require "nokogiri"
 module Northdrift
   module Reading
     module Formats
-      # Windows event XML (schema http://schemas.microsoft.com/win/2004/08/events/event): one `<Event>` element a record.
+      # Windows event XML (schema http://schemas.microsoft.com/win/2004/08/events/event): one `<Event>` element a
+      # record.
       module WindowsEvent
         NAME = :windows_event
         TITLE = "Windows event XML"
@@ -33,8 +34,11 @@ module Northdrift
           stamp = Stamp.read_value(attribute(system, "TimeCreated", "SystemTime").to_s, context.clock)
           fields = system_fields(system).merge(data_fields(root))
           id = system.at_xpath("EventID")&.text
-          context.event(line, reader: NAME, stamp: stamp, message: message(root, id, fields), machine: text(system, "Computer"),
-                              service: attribute(system, "Provider", "Name"), severity: severity(system), fields: fields)
+          context.event(
+            line,
+            reader: NAME, stamp: stamp, message: message(root, id, fields), machine: text(system, "Computer"),
+            service: attribute(system, "Provider", "Name"), severity: severity(system), fields: fields
+          )
         end
 
         def severity(system)
@@ -65,7 +69,9 @@ module Northdrift
             name = data["Name"] || "param#{index + 1}"
             fields[FieldNames.common(name)] ||= data.text.b unless data.text.empty?
           end
-          root.xpath("UserData//*[not(*)]").each { |leaf| fields[FieldNames.common(leaf.name)] ||= leaf.text.b unless leaf.text.empty? }
+          root
+            .xpath("UserData//*[not(*)]")
+            .each { |leaf| fields[FieldNames.common(leaf.name)] ||= leaf.text.b unless leaf.text.empty? }
           fields
         end
         private_class_method :data_fields

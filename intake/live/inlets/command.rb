@@ -4,8 +4,8 @@ module Northdrift
   module Intake
     module Live
       module Inlets
-        # Lines that a command writes, such as `journalctl -f -o export` or `ssh … cat`; it is started again when it ends,
-        # after a wait that grows while it fails.
+        # Lines that a command writes, such as `journalctl -f -o export` or `ssh … cat`; it is started again when it
+        # ends, after a wait that grows while it fails.
         class Command < Inlet
           CHUNK = 1 << 16
           WAITS = [1, 2, 5, 10, 30, 60].freeze
@@ -38,7 +38,8 @@ module Northdrift
           def command
             output, writer = IO.pipe
             said, sayer = IO.pipe
-            pid = Process.spawn("/bin/sh", "-c", @given["command"], in: File::NULL, out: writer, err: sayer, pgroup: true)
+            pid =
+              Process.spawn("/bin/sh", "-c", @given["command"], in: File::NULL, out: writer, err: sayer, pgroup: true)
             @pid = pid
             [writer, sayer].each(&:close)
             @office.problem(@feed, nil)

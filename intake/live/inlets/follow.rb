@@ -6,8 +6,8 @@ module Northdrift
   module Intake
     module Live
       module Inlets
-        # Follows files: those that paths with patterns name, as they come, grow, are renamed, cut short and packed. What
-        # was read of a file is known by its content, so that nothing is read twice whatever it is called now.
+        # Follows files: those that paths with patterns name, as they come, grow, are renamed, cut short and packed.
+        # What was read of a file is known by its content, so that nothing is read twice whatever it is called now.
         class Follow < Inlet
           LOOK_SECONDS = 1
           # A file that changed so lately may be a copy under way.
@@ -53,7 +53,13 @@ module Northdrift
             sleep LOOK_SECONDS
           end
 
-          def folders = globs.flat_map { |glob| Dir.glob(File.dirname(glob)) }.select { |path| File.directory?(path) }.uniq.first(MOST_STREAMS)
+          def folders
+            globs
+              .flat_map { |glob| Dir.glob(File.dirname(glob)) }
+              .select { |path| File.directory?(path) }
+              .uniq
+              .first(MOST_STREAMS)
+          end
 
           def globs = @given["paths"].to_s.split("\n").map(&:strip).reject(&:empty?)
 
@@ -122,7 +128,12 @@ module Northdrift
 
             known, digest = known(file, head, name, identity)
             machine = machine(name)
-            stream = @office.stream(@feed, name: name, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id, fingerprint: Known.fingerprint(head))
+            stream =
+              @office.stream(
+                @feed,
+                name: name, machine: machine, zone: @given["zone"] || "UTC", source_id: known&.id,
+                fingerprint: Known.fingerprint(head)
+              )
             context = Reading::Context.new(clock: Reading::Clock.new(reference_us: Store::Clock.now_us))
             @tails[identity] = FollowedFile.new(file, path, known, digest, stream, context, @funnel)
             nil
@@ -136,12 +147,20 @@ module Northdrift
 
             glob = globs.find { |one| one.include?("*") && File.fnmatch?(one, name) }
             start, rest = glob.to_s.split("*", 2)
-            rest ? name.delete_prefix(start)[%r{\A[^/]*?(?=#{Regexp.escape(rest[%r{\A[^*?/\[]*/?}])})}] || Socket.gethostname : Socket.gethostname
+            if rest
+              name.delete_prefix(start)[%r{\A[^/]*?(?=#{Regexp.escape(rest[%r{\A[^*?/\[]*/?}])})}] || Socket.gethostname
+            else
+              Socket.gethostname
+            end
           end
 
           # @return [Array(Known::Entry, OpenSSL::Digest)] what of the file has been read, and the digest of that
           def known(file, head, name, identity)
-            candidates = Known.load.candidates(head.byteslice(0, Known::HEAD), name, machine(name), identity: identity).reject { |entry| another?(entry, name) }
+            candidates =
+              Known
+                .load
+                .candidates(head.byteslice(0, Known::HEAD), name, machine(name), identity: identity)
+                .reject { |entry| another?(entry, name) }
             candidates.each do |entry|
               next if entry.bytes > file.size
 
@@ -159,13 +178,16 @@ module Northdrift
             !tail.nil? && !tail.cut?
           end
 
-          # What is known of a file is asked of the database: it may be the copy of another whose last lines are on their way there.
+          # What is known of a file is asked of the database: it may be the copy of another whose last lines are on
+          # their way there.
           # @return [Boolean] whether all that was read is in it
           def settled? = @settled ||= !@funnel.settle(SETTLE_SECONDS).nil?
 
-          # @return [Boolean] whether it may be a copy that is still written, as rotation makes one before it cuts a large file
+          # @return [Boolean] whether it may be a copy that is still written, as rotation makes one before it cuts a
+          #   large file
           def copied?(file, head, name)
-            Time.now - file.mtime < COPYING_SECONDS && @tails.each_value.any? { |tail| copy?(name, Text.display(tail.path)) && tail.as_long?(head, file.size) }
+            Time.now - file.mtime < COPYING_SECONDS &&
+              @tails.each_value.any? { |tail| copy?(name, Text.display(tail.path)) && tail.as_long?(head, file.size) }
           end
 
           # By its name: that of the other with something added.

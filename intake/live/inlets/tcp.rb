@@ -12,8 +12,8 @@ module Northdrift
           MOST_OF_ONE = 60
           # Further connections of a sender that wait for one of its own to end; more are refused.
           MOST_WAITING = 200
-          # So long it waits for room before it refuses one: a sender that opens one connection after another is slowed down
-          # instead, since what it has sent would be lost.
+          # So long it waits for room before it refuses one: a sender that opens one connection after another is slowed
+          # down instead, since what it has sent would be lost.
           ROOM_SECONDS = 1
 
           private
@@ -43,7 +43,8 @@ module Northdrift
 
           def admitted(socket, peer)
             ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + ROOM_SECONDS
-            while (state = admit(socket, peer)) == :refused && Process.clock_gettime(Process::CLOCK_MONOTONIC) < ends && !@stopping
+            while (state = admit(socket, peer)) == :refused && Process.clock_gettime(Process::CLOCK_MONOTONIC) < ends &&
+                  !@stopping
               sleep 0.005
             end
             state

@@ -8,7 +8,8 @@ module Northdrift
         class Udp < Inlet
           # The most that one datagram holds (RFC 5426, section 3.2, has the sizes to be taken at least).
           LONGEST = 65_535
-          # What the system keeps while this process is busy: a second of 10,000 messages, with what each takes beside its text.
+          # What the system keeps while this process is busy: a second of 10,000 messages, with what each takes beside
+          # its text.
           BUFFER_BYTES = 32 << 20
           SO_RCVBUFFORCE = 33 # socket(7), Linux; for privileged processes
           AT_ONCE = 512
@@ -69,7 +70,11 @@ module Northdrift
           end
 
           # Addresses repeat: asking for their text each time is slow.
-          def peer(sender) = (@peers ||= {})[sender.to_sockaddr[2..]] ||= (@peers.clear if @peers.size > MOST_STREAMS).then { sender.ip_address }
+          def peer(sender)
+            (@peers ||= {})[sender.to_sockaddr[2..]] ||= (@peers.clear if @peers.size > MOST_STREAMS).then do
+              sender.ip_address
+            end
+          end
 
           # proc(5): the system's own count of what it threw away for want of room.
           def look_for_losses
@@ -78,7 +83,13 @@ module Northdrift
 
             @looked = now
             inode = @server.stat.ino.to_s
-            drops = %w[/proc/net/udp /proc/net/udp6].filter_map { |path| File.foreach(path).map(&:split).find { |row| row[9] == inode }&.last if File.exist?(path) }.first.to_i
+            drops =
+              %w[/proc/net/udp /proc/net/udp6]
+                .filter_map do |path|
+                  File.foreach(path).map(&:split).find { |row| row[9] == inode }&.last if File.exist?(path)
+                end
+                .first
+                .to_i
             @office.count(@feed, :lost, drops - @drops.to_i) if drops > @drops.to_i
             @drops = drops
           end

@@ -8,8 +8,8 @@ module Northdrift
   module Server
     module Relay
       module Outlets
-        # OTLP/HTTP with JSON (OpenTelemetry protocol 1.x): a batch is delivered when it was answered with 200. What is to be tried
-        # again and what is not is as its section "OTLP/HTTP Response" says.
+        # OTLP/HTTP with JSON (OpenTelemetry protocol 1.x): a batch is delivered when it was answered with 200. What is
+        # to be tried again and what is not is as its section "OTLP/HTTP Response" says.
         class Http
           SECONDS = 20
           AGAIN = %w[408 429 502 503 504].freeze
@@ -84,19 +84,29 @@ module Northdrift
           end
 
           def request(body)
-            Net::HTTP::Post.new(@uri.request_uri, "content-type" => "application/json", "content-encoding" => "gzip").tap do |request|
-              request["authorization"] = "Bearer #{@token}" unless @token.empty?
-              request.body = Zlib.gzip(body)
-            end
+            Net::HTTP::Post
+              .new(@uri.request_uri, "content-type" => "application/json", "content-encoding" => "gzip")
+              .tap do |request|
+                request["authorization"] = "Bearer #{@token}" unless @token.empty?
+                request.body = Zlib.gzip(body)
+              end
           end
 
           def taken(answer, lines)
             case answer.code
-            when "200" then rejected(answer)
-            when *AGAIN then raise Busy.new("the other side answered #{answer.code}", Integer(answer["retry-after"].to_s, exception: false))
-            # Nothing is wrong with the lines when we are not let in.
-            when "401", "403", "404" then raise Busy.new("the other side answered #{answer.code} #{answer.message}: see the address and the token", nil)
-            else lines
+            when "200"
+              rejected(answer)
+            when *AGAIN
+              raise Busy.new(
+                "the other side answered #{answer.code}", Integer(answer["retry-after"].to_s, exception: false)
+              )
+              # Nothing is wrong with the lines when we are not let in.
+            when "401", "403", "404"
+              raise Busy.new(
+                "the other side answered #{answer.code} #{answer.message}: see the address and the token", nil
+              )
+            else
+              lines
             end
           end
 

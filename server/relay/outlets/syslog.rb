@@ -7,9 +7,10 @@ module Northdrift
   module Server
     module Relay
       module Outlets
-        # Syslog over TCP (RFC 6587, octet counting) or TLS (RFC 5425). Neither has an answer that says what was taken: a batch
-        # counts as delivered once the other machine has acknowledged its last byte, and when a connection ends, the batch
-        # before is sent again with the next one, since it may have been lost on the way from that machine to its program.
+        # Syslog over TCP (RFC 6587, octet counting) or TLS (RFC 5425). Neither has an answer that says what was taken:
+        # a batch counts as delivered once the other machine has acknowledged its last byte, and when a connection ends,
+        # the batch before is sent again with the next one, since it may have been lost on the way from that machine to
+        # its program.
         class Syslog
           CONNECT_SECONDS = 10
           ACKNOWLEDGE_SECONDS = 30
@@ -42,8 +43,8 @@ module Northdrift
             raise
           end
 
-          # To be called while there is nothing to deliver: what was sent last may have been lost with its connection. It is
-          # sent again once; a machine that ends idle connections would have it for ever.
+          # To be called while there is nothing to deliver: what was sent last may have been lost with its connection.
+          # It is sent again once; a machine that ends idle connections would have it for ever.
           # @raise as {#deliver}
           def settle
             return if @before.empty? || !ended?
@@ -103,7 +104,9 @@ module Northdrift
             ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + ACKNOWLEDGE_SECONDS
             until unacknowledged.zero?
               break if ended?
-              raise Errno::ETIMEDOUT, "the other machine takes nothing" if Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
+              if Process.clock_gettime(Process::CLOCK_MONOTONIC) > ends
+                raise Errno::ETIMEDOUT, "the other machine takes nothing"
+              end
 
               sleep LOOK_SECONDS
             end
