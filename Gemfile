@@ -3,8 +3,10 @@
 source "https://rubygems.org"
 
 gem "activerecord", "~> 7.2"
+gem "base64", "~> 0.2"
 gem "bootsnap", "~> 1.18", require: false # keeps what was compiled: the command line starts in half the time
 gem "chronic", "~> 0.10"
+gem "csv", "~> 3.3", require: false
 gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built for Debian's RubyGems
 gem "matrix", "~> 0.4", require: false # what prawn needs of Ruby's older library
 gem "nokogiri", "~> 1.17.2" # newest with a library built for Debian's RubyGems
@@ -36,7 +38,11 @@ group :development, :test do
   gem "rack-test", "~> 2.1"
   gem "roo", require: false
   gem "rubocop", "~> 1.60", require: false
+  gem "rubocop-minitest", require: false
+  gem "rubocop-performance", require: false
+  gem "rubocop-thread_safety", require: false
   gem "selenium-webdriver", "~> 4.32.0"
+  gem "simplecov", require: false
   gem "syslog-parser", require: false
   gem "syslog_protocol", require: false
 end

@@ -25,7 +25,7 @@ module Northdrift
         write(home, files, now)
         Store::Database.open(data)
         # Sources go by their names from the machine on.
-        Dir.chdir(files) do
+        Dir.chdir(files) do # rubocop:disable ThreadSafety/DirChdir -- nothing else runs in this process
           Intake::Importer.new(machine: ->(path) { path.split("/").first }).import(
             Intake::Parts.new(Dir.children(".").sort)
           )

@@ -66,22 +66,30 @@ module Northdrift
             number += 1
             booking(app, time, random, "BK-#{number}", GATES[random.rand(3)])
           end
-          through_day("web#{app}", 300) do |time, random|
-            status = random.rand(60).zero? ? 404 : 200
-            @world.add(
-              "#{app}/access.log", time,
-              access(
-                time, "10.40.#{random.rand(1..3)}.#{random.rand(10..240)}",
-                "GET /timetable?port=#{%w[tar brn auk][random.rand(3)]}", status, 900 + random.rand(9000),
-                AGENTS[random.rand(4)]
-              )
-            )
-          end
+          timetables(app)
           through_day("sys#{app}", 140) do |time, random|
             @world.add("#{app}/syslog", time, system_line(app, time, random))
           end
         end
-        # There since before the first day, and of no consequence.
+        red_herring
+      end
+
+      def timetables(app)
+        through_day("web#{app}", 300) do |time, random|
+          status = random.rand(60).zero? ? 404 : 200
+          @world.add(
+            "#{app}/access.log", time,
+            access(
+              time, "10.40.#{random.rand(1..3)}.#{random.rand(10..240)}",
+              "GET /timetable?port=#{%w[tar brn auk][random.rand(3)]}", status, 900 + random.rand(9000),
+              AGENTS[random.rand(4)]
+            )
+          )
+        end
+      end
+
+      # There since before the first day, and of no consequence.
+      def red_herring
         through_day("herring", 400) do |time, random|
           @world.add(
             "tix-app-1/bookingd.log", time,
@@ -269,15 +277,13 @@ module Northdrift
       def network
         { "sw-core-1" => 60, "sw-tar-1" => 40, "rtr-brn-1" => 40, "rtr-auk-1" => 40 }.each do |host, rate|
           through_day("net#{host}", rate) do |time, random|
-            mnemonic, message =
+            said =
               [
                 ["PORT-6-STATS", "port #{random.rand(1..24)} errors 0 drops #{random.rand(3)}"],
                 ["CLOCK-6-SYNC", "clock in step with 10.40.0.5, offset #{random.rand(1..9)} ms"],
                 ["ACCESS-6-LOGIN", "#{%w[olav backup][random.rand(2)]} logged in from 10.40.0.9"]
-              ][
-                random.rand(3)
               ]
-            @world.add("#{host}/device.log", time, device(time, host, mnemonic, message))
+            @world.add("#{host}/device.log", time, device(time, host, *said[random.rand(said.size)]))
           end
         end
       end
@@ -311,28 +317,39 @@ module Northdrift
       end
 
       def linux
+        bastion
+        names_asked_for
+        mail
+        through_day("weather", 280) do |time, random|
+          weather(time, "wind #{random.rand(2..14)} m/s from #{random.rand(0..359)}, gusts #{random.rand(4..22)} m/s")
+        end
+        through_day("crossing", 160) { |time, random| crossing(time, random) }
+      end
+
+      def bastion
         through_day("bastion", 260) do |time, random|
           user = STAFF[random.rand(4)]
-          text =
-            if random.rand(12).zero?
-              "Failed password for #{user} from 10.40.0.#{random.rand(30..60)} port #{random.rand(40_000..60_000)} ssh2"
-            else
-              "Accepted publickey for " \
-                "#{user} from 10.40.0.#{random.rand(30..60)} port #{random.rand(40_000..60_000)} ssh2"
-            end
+          said = random.rand(12).zero? ? "Failed password" : "Accepted publickey"
+          text = "#{said} for #{user} from 10.40.0.#{random.rand(30..60)} port #{random.rand(40_000..60_000)} ssh2"
           @world.add("bastion-1/auth.log", time, iso(time, "bastion-1", "sshd", text, pid: random.rand(9000..30_000)))
         end
+      end
+
+      def names_asked_for
         through_day("dns", 620) do |time, random|
           @world.add(
             "dns-1/syslog", time,
             rfc3164(
               time, "dns-1", "named",
-              "client 10.40.#{random.rand(1..3)}.#{random.rand(10..240)}: query #{NAMES[random.rand(6)]}.tarnholm.exa" \
-              "mple IN A",
+              "client 10.40.#{random.rand(1..3)}.#{random.rand(10..240)}: " \
+              "query #{NAMES[random.rand(6)]}.tarnholm.example IN A",
               pid: 702
             )
           )
         end
+      end
+
+      def mail
         through_day("mail", 420) do |time, random|
           @world.add(
             "mail-1/mail.log", time,
@@ -344,10 +361,6 @@ module Northdrift
             )
           )
         end
-        through_day("weather", 280) do |time, random|
-          weather(time, "wind #{random.rand(2..14)} m/s from #{random.rand(0..359)}, gusts #{random.rand(4..22)} m/s")
-        end
-        through_day("crossing", 160) { |time, random| crossing(time, random) }
       end
 
       # What weather-1 writes has the time of its own clock.

@@ -129,31 +129,35 @@ module Northdrift
           number = "BK-#{88_207 + index}"
           next if time.between?(@world.at(1, "06:14:26"), @world.at(1, "06:14:34"))
 
-          if (index % 4).zero?
-            @world.add(
-              "tix-app-1/bookingd.log", time,
+          slow = "db round trip #{random.rand(600..900)} ms" if (index % 4).zero?
+          said =
+            if slow
               json(
-                time, :warning,
-                "retry #{(index % 3) + 1}/3 for booking #{number}, db round trip #{random.rand(600..900)} ms",
+                time, :warning, "retry #{(index % 3) + 1}/3 for booking #{number}, #{slow}",
                 service: "bookingd", request_id: request, pid: 2217
               )
-            )
-          else
-            used = [22 + index, 40].min
-            @world.add(
-              "tix-app-1/bookingd.log", time,
-              json(
-                time, :error,
-                "booking #{number} failed: timed out after 30000 ms waiting for tix-db-1:5432 (pool #{used}/40 in use)",
-                service: "bookingd", request_id: request, duration_ms: 30_000, pid: index < 20 ? 2217 : 3304
-              )
-            )
-          end
+            else
+              timed_out(time, number, request, index)
+            end
+          @world.add("tix-app-1/bookingd.log", time, said)
           @world.add(
             "tix-app-1/access.log", time + 0.01,
             access(time + 0.01, "10.40.2.#{20 + (index % 3)}", "POST /bookings/#{number}", 503, 88, "berthgate/4.0")
           )
         end
+        full_pool
+      end
+
+      def timed_out(time, number, request, index)
+        used = [22 + index, 40].min
+        json(
+          time, :error,
+          "booking #{number} failed: timed out after 30000 ms waiting for tix-db-1:5432 (pool #{used}/40 in use)",
+          service: "bookingd", request_id: request, duration_ms: 30_000, pid: index < 20 ? 2217 : 3304
+        )
+      end
+
+      def full_pool
         put("tix-app-1/bookingd.log", 1, "06:12:31.62") do |time|
           json(
             time, :critical, "pool exhausted: 40/40 connections in use, 118 requests waiting",

@@ -35,6 +35,10 @@ module Northdrift
             )
           )
         end
+        renewed_certificate
+      end
+
+      def renewed_certificate
         put("tix-app-1/syslog", 4, "07:31:52") do |time|
           rfc3164(
             time, "tix-app-1", "sudo",
@@ -63,6 +67,16 @@ module Northdrift
             )
           )
         end
+        no_address_to_give
+        put("dns-1/syslog", 3, "14:05:12") do |time|
+          iso(
+            time, "dns-1", "dhcpd", "configuration changed by olav: pool auk, default-lease-time 86400 -> 7200",
+            pid: 702
+          )
+        end
+      end
+
+      def no_address_to_give
         every("leases", 3, "09:12:04", "14:04:30", 70) do |time, random|
           @world.add(
             "dns-1/syslog", time,
@@ -82,12 +96,6 @@ module Northdrift
               )
             )
           end
-        end
-        put("dns-1/syslog", 3, "14:05:12") do |time|
-          iso(
-            time, "dns-1", "dhcpd", "configuration changed by olav: pool auk, default-lease-time 86400 -> 7200",
-            pid: 702
-          )
         end
       end
 

@@ -4,6 +4,8 @@ module Northdrift
   module Intake
     # Reads text that starts with a byte order mark as UTF-8 bytes, without the mark.
     class Decoder
+      UNREADABLE = %i[invalid_byte_sequence undefined_conversion incomplete_input].freeze
+
       # @param input [#read] at its start
       # @param mark [String] the byte order mark
       # @param encoding [Encoding]
@@ -33,7 +35,7 @@ module Northdrift
         input = chunk || +""
         loop do
           result = @converter.primitive_convert(input, text, nil, nil, partial_input: !@ended)
-          break unless %i[invalid_byte_sequence undefined_conversion incomplete_input].include?(result)
+          break unless UNREADABLE.include?(result)
 
           text << "\u{FFFD}"
         end

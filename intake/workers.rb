@@ -25,7 +25,7 @@ module Northdrift
       # @yieldparam result [SegmentReader::Result] later, in the order of the tasks
       # @yieldparam reader [Object] whose numbers the kinds go by
       def read(task, &callback)
-        return callback.call(@here.read(task), @here) if here?(task)
+        return yield(@here.read(task), @here) if here?(task)
 
         start if @workers.empty?
         @turn = (@turn + 1) % COUNT if task.start

@@ -23,6 +23,7 @@ module Northdrift
           ->(row) { row.machines.compact.then { |names| names.size == 1 ? names.first : "#{names.size} machines" } }, 14
         ), Column.new("pattern", ->(row) { "#{'  ' if row.with}#{row.text}  (P#{row.id})" })
       ].freeze
+      NUMBERS = %w[min median p95 max].freeze
       WORDS = [COUNT, Column.new("word", lambda(&:word))].freeze
       VALUES = [
         COUNT, Column.new("field", lambda(&:field), 24), Column.new("value", ->(row) { Text.display(row.value) })
@@ -52,7 +53,7 @@ module Northdrift
                    "#{field.distinct} #{field.distinct == 1 ? 'value' : 'values'}"
           numbers = field.numbers
           if numbers
-            told = %w[min median p95 max].map { |name| "#{name} #{Measure::Units.text(numbers[name], numbers['unit'])}" }
+            told = NUMBERS.map { |name| "#{name} #{Measure::Units.text(numbers[name], numbers['unit'])}" }
             out.puts "           #{told.join(', ')}"
           end
           field

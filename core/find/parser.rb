@@ -9,6 +9,8 @@ module Northdrift
     class Parser
       PATTERN = /\Ap\d{1,18}\z/i
       COMPARISONS = { "=" => :==, "!=" => :==, "<" => :<, "<=" => :<=, ">" => :>, ">=" => :>= }.freeze
+      ENDS = %i[end close].freeze
+      VALUES = %i[word quoted].freeze
       DEEPEST = 100
 
       # @param text [String] the find text
@@ -47,7 +49,7 @@ module Northdrift
 
       def all
         nodes = [negation]
-        nodes << negation until !take_keyword("and") && (%i[end close].include?(peek.type) || peek.keyword?("or"))
+        nodes << negation until !take_keyword("and") && (ENDS.include?(peek.type) || peek.keyword?("or"))
         Tree.all(nodes)
       end
 
@@ -185,7 +187,7 @@ module Northdrift
           next if value.type == :comma
           break if value.type == :close && nodes.any?
 
-          unless %i[word quoted].include?(value.type)
+          unless VALUES.include?(value.type)
             mistake(
               value.type == :end ? "the ( opened here is not closed" : "a value is missing here",
               value.type == :end ? opening : value

@@ -13,10 +13,10 @@ module Northdrift
       # @!attribute result [#call] takes a gathering, returns a number or nil
       Way = Struct.new(:field, :numeric, :start, :add, :join, :result, keyword_init: true)
 
-      def self.folded(result = :itself, &fold)
+      def self.folded(result = :itself, &)
         Way.new(
-          field: true, numeric: true, start: -> {}, add: ->(state, value) { state ? fold.call(state, value) : value },
-          join: ->(one, other) { one && other ? fold.call(one, other) : one || other }, result: result.to_proc
+          field: true, numeric: true, start: -> {}, add: ->(state, value) { state ? yield(state, value) : value },
+          join: ->(one, other) { one && other ? yield(one, other) : one || other }, result: result.to_proc
         )
       end
       private_class_method :folded

@@ -94,9 +94,11 @@ module Northdrift
       # @return [Integer] seconds since 1970, UTC
       def to_utc(local_seconds) = local_seconds - zone_offset(local_seconds)
 
+      # @param civil [Array<Integer>] month, day, hour, minute, second and microseconds as a stamp has them
       # @param offset_minutes [Integer, nil] east of UTC; nil when the stamp has no zone
       # @return [Integer, nil] microseconds UTC; nil when there is no such moment
-      def utc(year, month, day, hour, minute, second, micros, offset_minutes)
+      def utc(year, civil, offset_minutes)
+        month, day, hour, minute, second, micros = civil
         midnight = midnight(year, month, day) or return
         return if hour > 23 || minute > 59 || second > 60
 
@@ -106,18 +108,19 @@ module Northdrift
       end
 
       # The year of a stamp that has none: the latest that does not put it after the reference.
+      # @param civil [Array<Integer>] as {#utc} has it
       # @return [Integer, nil] microseconds UTC
-      def utc_without_year(month, day, hour, minute, second, micros, offset_minutes = nil)
+      def utc_without_year(civil, offset_minutes = nil)
         year = @reference_year ||= Time.at(0, @reference_us, :microsecond, in: "UTC").year
         [year + 1, year, year - 1].each do |candidate|
-          time = utc(candidate, month, day, hour, minute, second, micros, offset_minutes)
+          time = utc(candidate, civil, offset_minutes)
           return time if time && time <= @reference_us + SLACK
         end
         # 29 February of the last leap year
         (year - 8...year - 1)
           .reverse_each
           .lazy
-          .filter_map { |candidate| utc(candidate, month, day, hour, minute, second, micros, offset_minutes) }
+          .filter_map { |candidate| utc(candidate, civil, offset_minutes) }
           .first
       end
 

@@ -76,7 +76,7 @@ module Northdrift
             **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access day_month dashes]] },
             **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd half_days]] },
             **"MTWFS".each_char.to_h do |letter|
-              [letter.ord, letter =~ /[MFS]/ ? %i[bsd half_days ctime mail weekday] : %i[ctime mail weekday]]
+              [letter.ord, /[MFS]/.match?(letter) ? %i[bsd half_days ctime mail weekday] : %i[ctime mail weekday]]
             end
           )
           .freeze
@@ -160,7 +160,8 @@ module Northdrift
       def iso_minute(text, clock)
         return false unless ISO_MINUTE.match?(text)
 
-        us = clock.utc(*text.unpack("a4xa2xa2xa2xa2").map(&:to_i), 0, 0, 0)
+        year, *civil = text.unpack("a4xa2xa2xa2xa2").map(&:to_i)
+        us = clock.utc(year, [*civil, 0, 0], 0)
         us ? us / Clock::SECOND : false
       end
       private_class_method :iso_minute
@@ -223,10 +224,10 @@ module Northdrift
         civil = [month, match[:day].to_i, hour, match[:minute].to_i, match[:second].to_i, micros(match[:fraction])]
         zone = told(match, "zone")
         if (year = match[:year])
-          us = clock.utc(year.bytesize == 2 ? 2000 + year.to_i : year.to_i, *civil, zone && offset_minutes(zone, clock))
+          us = clock.utc(year.bytesize == 2 ? 2000 + year.to_i : year.to_i, civil, zone && offset_minutes(zone, clock))
           us && Found.new(us, stop, zone || other ? NOTHING : ZONE_INFERRED)
         else
-          us = clock.utc_without_year(*civil, zone && offset_minutes(zone, clock))
+          us = clock.utc_without_year(civil, zone && offset_minutes(zone, clock))
           us && Found.new(us, stop, zone ? ONLY_YEAR_INFERRED : YEAR_INFERRED)
         end
       end

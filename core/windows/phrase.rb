@@ -101,7 +101,7 @@ module Northdrift
       def at_start(date) = @zone.local(date.year, date.month, date.day)
 
       def date(words)
-        if (match = CALENDAR.match(words)) then calendar(*match.captures)
+        if (match = CALENDAR.match(words)) then calendar(match)
         elsif (match = ORDINAL.match(words)) then whole(Date.ordinal(match[1].to_i, match[2].to_i))
         elsif (match = WEEK.match(words)) then week(match)
         elsif (match = DAY_FIRST.match(words)) then day_first(words, match)
@@ -110,7 +110,8 @@ module Northdrift
         raise Mistaken, "“#{words}”: there is no such day"
       end
 
-      def calendar(year, _sign, month, day, hour, minute, zone)
+      def calendar(match)
+        year, _sign, month, day, hour, minute, zone = match.captures
         date = Date.new(year.to_i, month.to_i, day.to_i)
         return zone ? nil : whole(date) unless hour
         return if hour.to_i > 23 || minute.to_i > 59
@@ -189,7 +190,7 @@ module Northdrift
         elsif (match = CLOCK_FIRST.match(words)) then *hands, day = match.captures
         else return
         end
-        seconds = of_day(*hands) or return
+        seconds = of_day(hands) or return
         date = day ? day_of(day.sub(/\A(?:on|at) /i, "")) : @now.to_date
         return unless date
 
@@ -198,8 +199,10 @@ module Northdrift
         instant(time)
       end
 
+      # @param hands [Array<String, nil>] what {CLOCK} captures
       # @return [Rational, nil] seconds of the day that a wall clock shows
-      def of_day(hour, minute, second, half, bare_hour, bare_half, name)
+      def of_day(hands)
+        hour, minute, second, half, bare_hour, bare_half, name = hands
         return NAMED_HOURS.fetch(name.downcase) * HOUR if name
 
         hour = (hour || bare_hour).to_i

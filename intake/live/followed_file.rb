@@ -25,17 +25,15 @@ module Northdrift
         # @param digest [OpenSSL::Digest] of the bytes up to there
         # @param stream [Stream]
         # @param context [Reading::Context]
-        def initialize(file, path, known, digest, stream, context, funnel)
+        def initialize(file, path, stream, known:, digest:, context:, funnel:)
           @file = file
           @path = path
           @identity = FollowedFile.identity(file.stat)
           @sent = known&.bytes || 0
           @digest = digest
           @stream = stream
-          if @sent.positive?
-            @stream.header =
-              Reading::Header.last(file.pread([@sent, Reading::Header::REACH].min, 0), first: true)
-          end
+          start = file.pread([@sent, Reading::Header::REACH].min, 0) if @sent.positive?
+          @stream.header = Reading::Header.last(start, first: true) if start
           @funnel = funnel
           @buffer = RecordBuffer.new(context)
           @head = @file.pread([HEAD, @file.size].min, 0)

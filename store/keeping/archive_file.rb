@@ -39,7 +39,7 @@ module Northdrift
         File.open(@path, "rb") do |file|
           while file.pos < good
             reader = Zlib::GzipReader.new(file)
-            reader.each_line { |line| block.call(line.chomp) }
+            reader.each_line { |line| yield(line.chomp) }
             unused = reader.unused
             reader.finish
             file.pos -= unused.bytesize if unused

@@ -42,8 +42,8 @@ module Northdrift
       end
 
       class << self
-        # @return [Crew, nil] that of this process
-        attr_accessor :current
+        # @return [Crew, nil] that of this process, which is set once, before there are threads
+        attr_accessor :current # rubocop:disable ThreadSafety/ClassAndModuleAttributes
 
         # Does jobs with the crew where there is one, and else here. What a lost crew leaves undone is done here, and
         # all that is asked afterwards: who asked does not notice but for the time it takes.
@@ -53,7 +53,7 @@ module Northdrift
         def each_result(jobs, &block)
           questions = Hash.new { |known, spec| known[spec] = Question.new(**spec) }
           undone(jobs, &block).each do |job|
-            block.call(questions[job.spec].public_send(job.task, *job.window, **job.options), job)
+            yield(questions[job.spec].public_send(job.task, *job.window, **job.options), job)
           end
         end
 

@@ -5,6 +5,7 @@ module Northdrift
     # The lines of a question condensed to patterns, and, where a second window is given, how each changed against it.
     class PatternTable < Survey
       STEPS = 48
+      LOUDER = %w[new more].freeze
       # A change by less than this factor stands behind larger ones, however sure it is: of a thousand lines a tenth
       # more is certain, and explains nothing.
       SLIGHT = 2
@@ -94,7 +95,7 @@ module Northdrift
 
       # Symptoms of one thing come in bursts together; each for itself they would push the rest out of sight.
       def folded(rows)
-        louder = rows.select { |row| %w[new more].include?(row.change) }
+        louder = rows.select { |row| LOUDER.include?(row.change) }
         places = Compare::Coincidence.groups(louder.map { |row| Compare::Coincidence.bits(row.steps) }, STEPS)
         groups =
           louder

@@ -57,7 +57,7 @@ module Northdrift
       # @return [Boolean]
       def empty? = @times.empty?
 
-      def add(time_us, severity, kind, template, line, offset, head, body, extra, spans, index_text)
+      def add(time_us:, severity:, kind:, template:, line:, offset:, head:, body:, extra:, spans:, index_text:)
         @index_texts[@times.size] = index_text if index_text
         @times << time_us
         @severities << severity

@@ -69,9 +69,10 @@ module Northdrift
         end
         nul = body.include?(NUL) || extra&.include?(NUL)
         batch.add(
-          event.time_us, event.severity, kind(event, fields, key, nul), template(event.message), event.line_number,
-          event.offset, at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body, extra, Spans.pack(places),
-          index_text(body, extra)
+          time_us: event.time_us, severity: event.severity, kind: kind(event, fields, key, nul),
+          template: template(event.message), line: event.line_number, offset: event.offset,
+          head: at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body: body, extra: extra,
+          spans: Spans.pack(places), index_text: index_text(body, extra)
         )
       end
 

@@ -10,6 +10,9 @@ module Northdrift
       TEXTS = %w[head body extra].freeze
       # Rows that one statement takes: what a statement costs beside its rows is shared among them.
       ROWS = 32
+      # @!attribute order [Array<Integer>] indexes in the batch, in the order in which they are written
+      # @!attribute ids [Array<Integer>] in that order
+      Insertion = Struct.new(:batch, :order, :ids, :kinds, :templates, :first_line)
       # The source is the first parameter, the same for all rows.
       EVENTS = [ROWS, 1].to_h do |rows|
         values = Array.new(rows) do |row|
@@ -60,7 +63,7 @@ module Northdrift
         order = order(batch.times)
         ids = @slots.assign(batch, order)
         templates = templates(part)
-        insert(batch, order, ids, kinds, templates, part.source_id, part.first_line)
+        insert(Insertion.new(batch, order, ids, kinds, templates, part.first_line), part.source_id)
         by_index =
           order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
         tally.add(batch, by_index, kinds, templates)
@@ -105,23 +108,24 @@ module Northdrift
         times.each_with_index.map { |time, index| ((time - start) * size) + index }.sort!.map! { |key| key % size }
       end
 
-      def insert(batch, order, ids, kinds, templates, source_id, first_line)
+      def insert(rows, source_id)
         place = 0
-        [ROWS, 1].each do |rows|
-          Database.prepare(EVENTS[rows]) do |statement|
+        [ROWS, 1].each do |many|
+          Database.prepare(EVENTS[many]) do |statement|
             statement.bind_param(1, source_id)
-            while place + rows <= order.size
-              bind(statement, batch, order, ids, place...(place + rows), kinds, templates, first_line)
+            while place + many <= rows.order.size
+              bind(statement, rows, place...(place + many))
               statement.step
               statement.reset!
-              place += rows
+              place += many
             end
           end
         end
       end
 
       # One by one: bind_params would look at the type of its arguments first, for every row.
-      def bind(statement, batch, order, ids, places, kinds, templates, first_line)
+      def bind(statement, rows, places)
+        batch, order, ids, kinds, templates, first_line = *rows
         at = 1
         places.each do |place|
           index = order[place]

@@ -80,6 +80,16 @@ class ExplainBrowserTest < Northdrift::BrowserTest
 
   # A case for the stall: pinned from four screens, explained, printed, closed, and shown where it comes again.
   def test_a_case_is_built_for_the_stall_and_its_report_printed
+    pin_from_four_screens
+    explain_the_case
+    report
+    click_button "Close the case"
+    assert_text "closed"
+
+    it_is_shown_where_it_comes_again
+  end
+
+  def test_pin_from_four_screens
     stall("&find=%22timed+out+after%22")
     pin_line("timed out after")
     within("[role=dialog]") do
@@ -98,7 +108,9 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     stall("&find=severity+%3E%3D+error")
     click_button "make"
     find("[role=menuitem]", text: "a chart of it in the case").click
+  end
 
+  def test_explain_the_case
     find("button[data-case]").click
     find("[role=menuitem]", text: "open “Ticket hall stall”").click
     assert_selector "[data-pin]", count: 5
@@ -110,10 +122,9 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     find_field("Remedy").click
     fill_in "Remedy", with: "MTU put back to 9000"
     find_field("Notes").click
-    report
-    click_button "Close the case"
-    assert_text "closed"
+  end
 
+  def test_it_is_shown_where_it_comes_again
     stall("&find=%22timed+out+after%22")
     open_line("timed out after")
     assert_selector "[data-remedies]", text: "MTU put back to 9000"

@@ -86,6 +86,10 @@ class IntakeTest < Northdrift::BrowserTest
     fill_in "Name", with: "winches"
     click_button "Save the parser"
 
+    what_it_reads_can_be_asked_for(port)
+  end
+
+  def what_it_reads_can_be_asked_for(port)
     within("[data-parser=winches]") do
       assert_text "matches nothing"
       click_button "Apply to what is stored"

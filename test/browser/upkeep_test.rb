@@ -22,6 +22,18 @@ class UpkeepTest < Northdrift::BrowserTest
     assert_text "Lines are coming"
     comes("crane", 26)
 
+    day = old.utc.strftime("%F")
+    keep_thirty_days(day)
+    open_page("/?find=crane")
+    eventually { total == 1 }
+    bring_back_and_put_away_again(day)
+    find("[role=menuitem]", text: "Delete the file for good: 25 lines").click
+    assert_text "Nothing was put away yet."
+  ensure
+    request(Net::HTTP::Put, "/api/keeping", days: nil, megabytes: nil, archive: true)
+  end
+
+  def keep_thirty_days(day)
     click_link "Intake"
     click_link "Keeping"
     assert_text "Nothing is forgotten."
@@ -31,11 +43,10 @@ class UpkeepTest < Northdrift::BrowserTest
     assert_text "25 lines would be lost at once."
     find("label", text: "Put lines away before they are forgotten").click
     click_button "Keep it so"
-    day = old.utc.strftime("%F")
     assert_selector "[data-archive='#{day}']", text: "put away"
+  end
 
-    open_page("/?find=crane")
-    eventually { total == 1 }
+  def bring_back_and_put_away_again(day)
     open_page("/intake/keeping")
     within("[data-archive='#{day}']") do
       assert_text "25"
@@ -51,10 +62,6 @@ class UpkeepTest < Northdrift::BrowserTest
       assert_selector "button", text: "Bring back"
       click_button "more for #{day}"
     end
-    find("[role=menuitem]", text: "Delete the file for good: 25 lines").click
-    assert_text "Nothing was put away yet."
-  ensure
-    request(Net::HTTP::Put, "/api/keeping", days: nil, megabytes: nil, archive: true)
   end
 
   # Listens as the other side.
@@ -90,6 +97,20 @@ class UpkeepTest < Northdrift::BrowserTest
     add_source("tugs", port)
     send_lines(port, "tug before the relay")
     assert_text "Lines are coming"
+    send_tugs_on(onward)
+    what_comes_waits_and_is_sent(port, onward)
+    click_button "more for head office"
+    find("[role=menuitem]", text: "Remove").click
+    assert_text "“head office” is removed"
+    click_button "Undo"
+    assert_selector "[data-relay='head office']"
+  ensure
+    request(Net::HTTP::Get, "/api/relays")["relays"].to_a.each do |relay|
+      request(Net::HTTP::Delete, "/api/relays/#{relay['id']}")
+    end
+  end
+
+  def send_tugs_on(onward)
     open_page("/intake/relays")
     assert_text "Lines stay here."
     click_button "Send lines on", match: :first
@@ -107,8 +128,10 @@ class UpkeepTest < Northdrift::BrowserTest
       click_button "Send on"
     end
     assert_selector "[data-relay='head office']", text: "up to date"
+  end
 
-    # Nobody listens there: it says so, and what comes waits.
+  # Nobody listens there: it says so, and what comes waits.
+  def what_comes_waits_and_is_sent(port, onward)
     send_lines(port, "tug one", "ferry one", "tug two")
     assert_selector "[data-relay='head office']", text: "tries again"
     listen(onward) do |got, connected|
@@ -129,15 +152,6 @@ class UpkeepTest < Northdrift::BrowserTest
       eventually { got.size >= 1 }
       assert_includes drained(got).last, "tug three"
     end
-    click_button "more for head office"
-    find("[role=menuitem]", text: "Remove").click
-    assert_text "“head office” is removed"
-    click_button "Undo"
-    assert_selector "[data-relay='head office']"
-  ensure
-    request(Net::HTTP::Get, "/api/relays")["relays"].to_a.each do |relay|
-      request(Net::HTTP::Delete, "/api/relays/#{relay['id']}")
-    end
   end
 
   # Looks until so many lines are found: they may be on their way, and until the first is there a field that it brings
@@ -157,10 +171,24 @@ class UpkeepTest < Northdrift::BrowserTest
       request(Net::HTTP::Post, "/api/parsers", name: name, pattern: pattern, types: {}, find: "", samples: [])
     end
     rules_hold
-    plain = ->(text) { TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(text) } }
-    plain.call("lock open at 1.5")
+    plain(port, "lock open at 1.5")
     comes("parser = wide", 1)
+    try_narrow_sooner
+    plain(port, "lock shut at 2.5")
+    comes("state = shut level_m > 2", 1)
+    switch_narrow_off
+    plain(port, "lock shut at 3.5")
+    comes('what = "shut at 3.5"', 1)
+    change_the_expression
+  ensure
+    request(Net::HTTP::Get, "/api/parsers")["parsers"].to_a.each do |parser|
+      request(Net::HTTP::Delete, "/api/parsers/#{parser['id']}") if %w[wide narrow].include?(parser["name"])
+    end
+  end
 
+  def plain(port, text) = TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(text) }
+
+  def test_try_narrow_sooner
     open_page("/intake/parsers")
     assert_text "The first that matches a line reads it."
     click_button "more for narrow"
@@ -171,9 +199,9 @@ class UpkeepTest < Northdrift::BrowserTest
       ).then { |names| names.index("narrow") < names.index("wide") }
     end
     rules_hold
-    plain.call("lock shut at 2.5")
-    comes("state = shut level_m > 2", 1)
+  end
 
+  def switch_narrow_off
     open_page("/intake/parsers")
     find("input[aria-label='narrow is on']", visible: :all).ancestor("label", match: :first).click
     eventually do
@@ -181,9 +209,9 @@ class UpkeepTest < Northdrift::BrowserTest
         false
     end
     rules_hold
-    plain.call("lock shut at 3.5")
-    comes('what = "shut at 3.5"', 1)
+  end
 
+  def test_change_the_expression
     open_page("/intake/parsers")
     within("[data-parser=wide]") { click_button "Change" }
     assert_text "Parser wide"
@@ -193,10 +221,6 @@ class UpkeepTest < Northdrift::BrowserTest
     assert_text(/of the latest [\d,]+ lines match/)
     click_button "Save the parser"
     assert_selector "[data-parser=wide]", text: "version 2"
-  ensure
-    request(Net::HTTP::Get, "/api/parsers")["parsers"].to_a.each do |parser|
-      request(Net::HTTP::Delete, "/api/parsers/#{parser['id']}") if %w[wide narrow].include?(parser["name"])
-    end
   end
 
   # More than can be read is thinned, and the screen says how much; the list ends with the latest line all the same.
@@ -245,17 +269,21 @@ class UpkeepTest < Northdrift::BrowserTest
     rules_hold
     send_lines(port, *(1..40).map { |number| "buoy blinks again #{number}" })
     eventually { find("[data-rule=blinking]").has_text?("38", wait: 1) }
-    find("input[aria-label='blinking is on']", visible: :all).ancestor("label", match: :first).click
-    eventually do
-      request(Net::HTTP::Get, "/api/noise-rules")["rules"].find { |rule| rule["name"] == "blinking" }["enabled"] ==
-        false
-    end
-    rules_hold
+    switch_blinking_off
     send_lines(port, "buoy blinks alone")
     comes("buoy", 43)
   ensure
     request(Net::HTTP::Get, "/api/noise-rules")["rules"].to_a.each do |rule|
       request(Net::HTTP::Delete, "/api/noise-rules/#{rule['id']}") if rule["name"] == "blinking"
     end
+  end
+
+  def switch_blinking_off
+    find("input[aria-label='blinking is on']", visible: :all).ancestor("label", match: :first).click
+    eventually do
+      request(Net::HTTP::Get, "/api/noise-rules")["rules"].find { |rule| rule["name"] == "blinking" }["enabled"] ==
+        false
+    end
+    rules_hold
   end
 end

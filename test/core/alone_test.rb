@@ -18,7 +18,7 @@ class CoreAloneTest < Minitest::Test
       print Northdrift::Reading::Catalogue.read("2026-11-22T06:12:08Z ERROR x".b, context).severity
     RUBY
     output, status = Open3.capture2e("bundle", "exec", "ruby", "-e", script, chdir: Northdrift::ROOT)
-    assert status.success?, output
+    assert_predicate status, :success?, output
     assert_equal "3", output
   end
 end

@@ -56,7 +56,7 @@ class ImporterTest < Northdrift::StoreTest
     assert_includes told["x.xz"], "xz"
     assert_includes told["missing"], "no such file"
     assert_nil told["good.log"]
-    assert_operator question("source = good.log").total, :==, 300
+    assert_equal 300, question("source = good.log").total
     assert_operator question("source = cut").total, :>, 1000, "what stands before the cut is kept"
   end
 

@@ -107,6 +107,6 @@ class InletTest < Northdrift::StoreTest
     end
     assert_equal (0...400).to_a, got
     sender.join
-    refute funnel.full?
+    refute_predicate funnel, :full?
   end
 end

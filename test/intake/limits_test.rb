@@ -44,7 +44,7 @@ class LimitsTest < Northdrift::StoreTest
       .max
   end
 
-  def others_are_served
+  def test_others_are_served
     assert_equal "200", post("{\"msg\":\"served by HTTP\"}").code
     TCPSocket.open("127.0.0.1", @tcp) { |socket| socket.puts(line(999_999)) }
     eventually { found("served").size == 1 && found("999999").size == 1 }

@@ -31,15 +31,25 @@ class TogetherTest < Northdrift::StoreTest
     end
   end
 
+  def berths
+    Store::ParserRule.create!(
+      name: "berths", pattern: 'berth (?P<berth>\w+) took (?P<took_ms>\d+) ms',
+      types: Oj.dump({ "took_ms" => "whole" }, mode: :strict), created_us: 1, changed_us: 1, enabled: false
+    )
+  end
+
+  def send_live(port, batch)
+    TCPSocket.open("127.0.0.1", port) { |socket| socket.write(lines(100, "live #{batch}")) }
+    sleep(0.05)
+  end
+
+  def numbers(words) = question("\"#{words}\"").to_enum(:each).map { |event| event.message[/\d+(?= ms)/].to_i }
+
   def test_nobody_stands_in_anothers_way
     import_text(lines(4000, "leaving"), name: "leaving.log")
     import_text(lines(6000, "old", at: NOW - (9 * 86_400)), name: "old.log")
     leaving = Store::Source.find_by!("name LIKE ?", "%leaving.log").id
-    rule =
-      Store::ParserRule.create!(
-        name: "berths", pattern: 'berth (?P<berth>\w+) took (?P<took_ms>\d+) ms',
-        types: Oj.dump({ "took_ms" => "whole" }, mode: :strict), created_us: 1, changed_us: 1, enabled: false
-      )
+    rule = berths
     port = free_port
     feed("tcp", port: port)
     collect
@@ -54,11 +64,7 @@ class TogetherTest < Northdrift::StoreTest
       "taking out" => -> { Store::Removal.remove([leaving]) },
       "reading again" => -> { Store::Rereading.new(Store::Reread.of(rule, 1)).run },
       "giving back" => -> { 5.times { Store::Compaction.new.run } },
-      "sending" => lambda do
-        30.times do |batch|
-          TCPSocket.open("127.0.0.1", port) { |socket| socket.write(lines(100, "live #{batch}")) } && sleep(0.05)
-        end
-      end,
+      "sending" => -> { 30.times { |batch| send_live(port, batch) } },
       "asking" => lambda do
         60.times do
           question("berth = a or took", checked: false).histogram(by: :machine) && question("new").page(last: true)
@@ -77,11 +83,7 @@ class TogetherTest < Northdrift::StoreTest
       %w[leaving old new live].to_h { |word| [word, question(word).total] }
     )
     assert_equal 15_000, question.total
-    6.times do |number|
-      assert_equal (0...2000).to_a,
-                   question("\"new #{number}\"").to_enum(:each).map { |event| event.message[/\d+(?= ms)/].to_i }.sort,
-                   "of file #{number}"
-    end
+    6.times { |number| assert_equal (0...2000).to_a, numbers("new #{number}").sort, "of file #{number}" }
     assert_sound
     # What the parser had not reached when it came in is read when it is asked again.
     Store::Rereading.new(Store::Reread.of(rule, 2)).run

@@ -19,7 +19,7 @@ class ClientsTest < Northdrift::StoreTest
 
   def run!(*command, input: "", env: {})
     output, status = Open3.capture2e(env, *command, stdin_data: input)
-    assert status.success?, "#{command.join(' ')}: #{output}"
+    assert_predicate status, :success?, "#{command.join(' ')}: #{output}"
     output
   end
 

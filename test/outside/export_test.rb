@@ -46,21 +46,19 @@ class ExportTest < Northdrift::StoreTest
     assert_equal "=1+1 timed out", book.cell(3, 5)
   end
 
+  # @return [Array<Array(Hash, Opentelemetry::Proto::Logs::V1::LogRecord)>] with attributes of what wrote each
+  def otlp_records
+    data = export("otlp").lines.map { |line| Opentelemetry::Proto::Logs::V1::LogsData.decode_json(line) }
+    data.flat_map(&:resource_logs).flat_map do |resource|
+      attributes = resource.resource.attributes.to_h { |pair| [pair.key, pair.value.string_value] }
+      resource.scope_logs.flat_map(&:log_records).map { |record| [attributes, record] }
+    end
+  end
+
   # Names and types are those of opentelemetry-proto, whose generated classes ship with the OpenTelemetry gem; unknown
   # names raise. Severity numbers are those of the logs data model, appendix B.
   def test_otlp_is_what_the_published_schema_says
-    data = export("otlp").lines.map { |line| Opentelemetry::Proto::Logs::V1::LogsData.decode_json(line) }
-    records =
-      data.flat_map do |one|
-        one.resource_logs.flat_map do |resource|
-          resource.scope_logs.flat_map do |scope|
-            scope.log_records.map do |record|
-              [resource.resource.attributes.to_h { |pair| [pair.key, pair.value.string_value] }, record]
-            end
-          end
-        end
-      end
-    records.sort_by! { |_, record| record.time_unix_nano }
+    records = otlp_records.sort_by { |_, record| record.time_unix_nano }
     assert_equal(@events.map { |event| event.time_us * 1000 }, records.map { |_, record| record.time_unix_nano })
     assert_equal(@events.map(&:message), records.map { |_, record| record.body.string_value })
     assert_equal(

@@ -43,53 +43,49 @@ class SecondOpinionTest < Northdrift::StoreTest
   # backslashes, which the gem does not take escaped).
   def test_rfc5424_against_a_gem
     random = Random.new(4)
-    word = lambda do |most|
-      Array.new(random.rand(1..most)) { [*"a".."z", *"0".."9", "-", ".", "/", "_"].sample(random: random) }.join
-    end
-    or_nil = ->(most) { random.rand(5).zero? ? "-" : "x#{word.call(most)}" }
-    value = -> { Array.new(random.rand(1..8)) { ["a", " ", "]", '"', "=", "å", "7"].sample(random: random) }.join }
     600.times do
-      given =
-        Array.new(random.rand(3)) do |index|
-          ["e#{index}@32473", Array.new(random.rand(3)) { |key| ["p#{index}#{key}", value.call] }]
-        end
-      data =
-        if given.empty?
-          "-"
-        else
-          given
-            .map do |id, params|
-              said = params.map { |name, text| "#{name}=\"#{text.gsub(/["\]]/) { |sign| "\\#{sign}" }}\"" }
-              "[#{[id, *said].join(' ')}]"
-            end
-            .join
-        end
-      time =
-        "2026-11-22T06:12:08#{['', '.5', '.123456'].sample(random: random)}" \
-        "#{%w[Z +01:00 -03:30].sample(random: random)}"
-      line =
-        "<#{random.rand(192)}>1 #{time} #{or_nil.call(60)} #{or_nil.call(40)} #{or_nil.call(12)} #{or_nil.call(12)} " \
-        "#{data} it was #{word.call(9)}"
+      given = elements(random)
+      line = syslog_line(random, given)
       other = Syslog::Parser.new.parse(line)
       event = read(line)
-      assert_equal [
-        :rfc5424, other.facility, other.severity, other.hostname, other.app_name, other.procid,
-        other.msgid, other.msg.to_s
-      ],
-                   [
-                     event.reader, Reading::Syslog::FACILITIES.index(event.constants["syslog.facility"]),
-                     event.severity, event.machine, event.service, event.fields["process.pid"],
-                     event.fields["log.record.id"], event.message
-                   ], line
-      assert_equal (other.timestamp.to_r * 1_000_000).to_i, event.time_us, line
+      assert_equal :rfc5424, event.reader, line
       assert_equal(
-        given.flat_map(&:last).to_h,
-        event
-          .fields
-          .slice(*given.flat_map { |_, params| params.map(&:first) })
-          .transform_values { |text| Text.utf8(text) }, line
+        [other.facility, other.severity, other.hostname, other.app_name, other.procid, other.msgid, other.msg.to_s],
+        [
+          Reading::Syslog::FACILITIES.index(event.constants["syslog.facility"]), event.severity, event.machine,
+          event.service, event.fields["process.pid"], event.fields["log.record.id"], event.message
+        ], line
       )
+      assert_equal (other.timestamp.to_r * 1_000_000).to_i, event.time_us, line
+      params = given.flat_map(&:last).to_h
+      assert_equal(params, event.fields.slice(*params.keys).transform_values { |text| Text.utf8(text) }, line)
     end
+  end
+
+  def syslog_word(random, most)
+    Array.new(random.rand(1..most)) { [*"a".."z", *"0".."9", "-", ".", "/", "_"].sample(random: random) }.join
+  end
+
+  # @return [Array<Array(String, Array<Array(String, String)>)>] ids of elements with their parameters
+  def elements(random)
+    Array.new(random.rand(3)) do |index|
+      params = Array.new(random.rand(3)) do |key|
+        signs = Array.new(random.rand(1..8)) { ["a", " ", "]", '"', "=", "å", "7"].sample(random: random) }
+        ["p#{index}#{key}", signs.join]
+      end
+      ["e#{index}@32473", params]
+    end
+  end
+
+  def syslog_line(random, given)
+    data = given.map do |id, params|
+      said = params.map { |name, text| "#{name}=\"#{text.gsub(/["\]]/) { |sign| "\\#{sign}" }}\"" }
+      "[#{[id, *said].join(' ')}]"
+    end
+    clock = "06:12:08#{['', '.5', '.123456'].sample(random: random)}#{%w[Z +01:00 -03:30].sample(random: random)}"
+    headers = [60, 40, 12, 12].map { |most| random.rand(5).zero? ? "-" : "x#{syslog_word(random, most)}" }
+    "<#{random.rand(192)}>1 2026-11-22T#{clock} #{headers.join(' ')} #{given.empty? ? '-' : data.join} " \
+      "it was #{syslog_word(random, 9)}"
   end
 
   # The gem logfmt, on key=value lines.

@@ -29,7 +29,7 @@ class ArrangementsTest < Minitest::Test
         assert (one["x"] - other["x"]).abs >= 117.99 || (one["y"] - other["y"]).abs >= 40, [one, other]
       end
       boxes.combination(2) do |one, other|
-        assert one["y"] <= other["y"], [one, other] if one["machine"]["tier"] > other["machine"]["tier"]
+        assert_operator one["y"], :<=, other["y"], [one, other] if one["machine"]["tier"] > other["machine"]["tier"]
       end
     end
     assert_empty FrontEnd.call([["layout", "layout", [], [], 800, 700]]).first["placed"]

@@ -54,7 +54,7 @@ class ApiTest < Northdrift::StoreTest
     import_text("#{Examples::ALL.keys.reject { |line| line == 'Use the BFG!' }.join("\n")}\n")
   end
 
-  def test_the_document_is_valid = assert(DOCUMENT.valid?)
+  def test_the_document_is_valid = assert_predicate(DOCUMENT, :valid?)
 
   def test_lines_and_a_line
     page = ask("/api/lines", find: "severity >= error")

@@ -147,7 +147,7 @@ class RelayTest < Northdrift::StoreTest
     Open3.popen2e(
       "openssl", "s_server", "-accept", "127.0.0.1:#{port}", "-cert", pem, "-quiet", "-naccept", "2"
     ) do |input, output, process|
-      got = String.new
+      got = +"".b
       reader =
         Thread.new do
           loop { got << output.readpartial(4096) }

@@ -80,7 +80,7 @@ class KeepingTest < Northdrift::StoreTest
     keep(days: 5)
     archive = Store::Archive.find_by(day: "2026-11-16")
     text, status = Open3.capture2("gzip", "-dc", archive.path)
-    assert status.success?
+    assert_predicate status, :success?
     lines = text.lines.map { |line| JSON.parse(line) }
     assert_equal [300, 300], [lines.size, archive.lines]
     assert_equal Array.new(300) { |index|
@@ -169,7 +169,7 @@ class KeepingTest < Northdrift::StoreTest
     Store::Database.open(@data)
     assert_equal 20_000, keep(days: 5)
     Store::Compaction.new.run
-    assert Process.wait2(writing)[1].success?
+    assert_predicate Process.wait2(writing)[1], :success?
     assert_equal [16_000, 0], [question("new").total, question("old").total]
     assert_equal 20_000, Store::Archive.sum(:lines)
     assert_sound

@@ -28,7 +28,7 @@ class NoticingTest < Northdrift::StoreTest
     # To look again changes nothing.
     notice(Time.utc(2026, 11, 20, 11))
     assert_equal 1, told.size
-    refute Store::Happenings.of(rules: %w[silence]).first.of_line?
+    refute_predicate Store::Happenings.of(rules: %w[silence]).first, :of_line?
   end
 
   def test_far_more_lines_than_usual

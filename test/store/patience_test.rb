@@ -56,7 +56,7 @@ class PatienceTest < Northdrift::StoreTest
         exit!(0)
       end
     end
-    assert(writers.map { |pid| Process.wait2(pid)[1].success? }.all?)
+    assert_predicate(writers.map { |pid| Process.wait2(pid)[1].success? }, :all?)
     Store::Database.open(@data)
     assert_equal 100, Store::Setting.where("name LIKE '% %'").count
   end

@@ -97,7 +97,7 @@ module Northdrift
           fields["db.part"] = level if PARTS.key?(level)
           duration = message[DURATION, 1]
           fields["duration_ms"] = duration.to_f if duration
-          event(line, stamp, message, level, fields, context, LEVELS.fetch(level, Severity::INFORMATIONAL))
+          event(line, stamp, message, [LEVELS.fetch(level, Severity::INFORMATIONAL), level], fields, context)
         end
         private_class_method :text
 
@@ -119,13 +119,15 @@ module Northdrift
 
           fields =
             COLUMNS.each_with_object({}) { |(at, name), all| all[name] = cells[at].b unless cells[at].to_s.empty? }
-          event(line, stamp, cells[MESSAGE_COLUMN].to_s.b, level, fields, context, LEVELS.fetch(level))
+          event(line, stamp, cells[MESSAGE_COLUMN].to_s.b, [LEVELS.fetch(level), level], fields, context)
         rescue CSV::MalformedCSVError
           nil
         end
         private_class_method :separated
 
-        def event(line, stamp, message, level, fields, context, code)
+        # @param severity [Array(Integer, String)] code, and the word for it
+        def event(line, stamp, message, severity, fields, context)
+          code, level = severity
           context.event(
             line,
             reader: NAME, stamp: stamp, message: message, service: SERVICE, severity: [code, "level word “#{level}”"],

@@ -27,7 +27,7 @@ module Northdrift
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
           if (match = CODE.match(line))
-            us = context.clock.utc_without_year(*match.values_at(2, 3, 4, 5, 6, 7).map(&:to_i)) or return
+            us = context.clock.utc_without_year(match.values_at(2, 3, 4, 5, 6, 7).map(&:to_i)) or return
             event(
               line, match, Stamp::Found.new(us, 0, Stamp::YEAR_INFERRED), context,
               { "thread.id" => match[8], "code.file.path" => match[9], "code.line.number" => match[10].to_i }

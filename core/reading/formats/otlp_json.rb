@@ -13,6 +13,8 @@ module Northdrift
         START = /\A\s*\{\s*"resource_?[Ll]ogs"/
         # A time of all zeros means that there is none (logs data model, field Timestamp).
         TIMES = %w[timeUnixNano observedTimeUnixNano].freeze
+        # Fields that every event has a place for.
+        COLUMNS = %w[host.name service.name].freeze
         DEPTH = 8
         VALUES = 200
 
@@ -33,9 +35,9 @@ module Northdrift
           end
           fields["event.name"] ||= record["eventName"].to_s.b unless record["eventName"].to_s.empty?
           told = attributes(resource["attributes"], {})
-          machine, service = told.values_at("host.name", "service.name")
+          machine, service = told.values_at(*COLUMNS)
           told.each do |name, value|
-            fields[name] = value unless fields.key?(name) || %w[host.name service.name].include?(name)
+            fields[name] = value unless fields.key?(name) || COLUMNS.include?(name)
           end
           fields["logger.name"] ||= scope["name"].to_s.b unless scope["name"].to_s.empty?
           context.event(

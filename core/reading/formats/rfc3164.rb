@@ -46,12 +46,12 @@ module Northdrift
           header = HEADER.match(line, after)
           machine = header && header[1]
           if header && !level?(machine) && (pri || header[-1] || !loose?(text))
-            return tagged(line, header, machine, after, stamp, pri, context)
+            return tagged(line, header, [stamp, after], machine, pri, context)
           end
 
           local = LOCAL.match(line, after)
           if local && (pri || local[-1]) && !level?(local[-2])
-            return tagged(line, local, nil, after, stamp, pri, context)
+            return tagged(line, local, [stamp, after], nil, pri, context)
           end
 
           host = HOST_ONLY.match(line, after) if pri
@@ -63,7 +63,9 @@ module Northdrift
         def loose?(text) = text.getbyte(4) == DASH && text.getbyte(10) == BLANK
         private_class_method :loose?
 
-        def tagged(line, header, machine, after, stamp, pri, context)
+        # @param time [Array(Stamp::Found, Integer)] the stamp, and where it ends
+        def tagged(line, header, time, machine, pri, context)
+          stamp, after = time
           message = line.byteslice(header.end(0), line.bytesize)
           fields = {}
           pid = header[-1]

@@ -20,6 +20,8 @@ module Northdrift
           "cs(Referer)" => "http.request.header.referer", "sc-bytes" => "http.response.size",
           "cs-bytes" => "http.request.size", "s-sitename" => "web.site"
         }.freeze
+        # What an event has a place of its own for.
+        APART = %w[date time s-computername].freeze
         WHOLE = /\A-?\d{1,15}\z/
         SERVICE = "web"
         NOTE = [Severity::INFORMATIONAL, "a directive of the file"].freeze
@@ -57,7 +59,7 @@ module Northdrift
           stamp = stamp(values, context) or return
           status = values["sc-status"].to_i
           fields = values.each_with_object({}) do |(name, value), all|
-            next if value == GONE || %w[date time s-computername].include?(name)
+            next if value == GONE || APART.include?(name)
 
             all[NAMES[name] || FieldNames.common(name)] = WHOLE.match?(value) ? value.to_i : value
           end

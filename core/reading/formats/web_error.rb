@@ -69,11 +69,9 @@ module Northdrift
         # As asctime() of ISO C, with a fraction that it does not have.
         def time(text, clock)
           match = TIME.match(text) or return
-          us =
-            clock.utc(
-              match[7].to_i, Clock::MONTHS.fetch(match[1], 13), match[2].to_i, match[3].to_i, match[4].to_i,
-              match[5].to_i, match[6].to_s.ljust(6, "0").to_i, nil
-            )
+          numbers = match.values_at(2, 3, 4, 5).map(&:to_i)
+          civil = [Clock::MONTHS.fetch(match[1], 13), *numbers, match[6].to_s.ljust(6, "0").to_i]
+          us = clock.utc(match[7].to_i, civil, nil)
           us && Stamp::Found.new(us, text.bytesize, Stamp::ZONE_INFERRED)
         end
         private_class_method :time

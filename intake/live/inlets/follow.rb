@@ -135,7 +135,9 @@ module Northdrift
                 fingerprint: Known.fingerprint(head)
               )
             context = Reading::Context.new(clock: Reading::Clock.new(reference_us: Store::Clock.now_us))
-            @tails[identity] = FollowedFile.new(file, path, known, digest, stream, context, @funnel)
+            @tails[identity] = FollowedFile.new(
+              file, path, stream, known: known, digest: digest, context: context, funnel: @funnel
+            )
             nil
           end
 
