@@ -11,6 +11,14 @@ module Northdrift
       # So often it is looked who fell silent, and who writes more than usual.
       NOTICE_SECONDS = 60
       DOING = "upkeep"
+      # What could not be done, by the names of the settings.
+      PROBLEM = "upkeep problem"
+      AGAIN_SECONDS = 60
+      # Forgetting stands before what only adds: on a full disk it is what helps.
+      STEPS = {
+        reread: "reading again what is stored", bring_back: "bringing lines back", take_away: "putting lines away",
+        forget: "forgetting old lines", read_past: "reading the logbook", notice: "looking who fell silent"
+      }.freeze
       # Nobody waits for it.
       NICENESS = 10
 
@@ -18,19 +26,42 @@ module Northdrift
       def initialize(stop: -> { false }, clock: -> { Store::Clock.now_us })
         @stop = stop
         @clock = clock
+        @later = {}
+        @problems = {}
       end
 
       # Works until told to stop; what was interrupted is taken up again.
       def run
         Process.setpriority(Process::PRIO_PROCESS, 0, NICENESS)
+        tell
         step || sleep(POLL_SECONDS) until @stop.call
       end
 
-      # Forgetting stands before what only adds: on a full disk it is what helps.
+      # What fails is told, left out for a while and tried again; the rest goes on.
       # @return [Boolean] whether there was something to do
-      def step = reread || bring_back || take_away || forget || read_past || notice
+      def step = STEPS.each_key.any? { |name| attempt(name) }
 
       private
+
+      def attempt(name)
+        return false if @later.key?(name) && @clock.call < @later[name]
+
+        did = send(name)
+        tell if @later.delete(name) && @problems.delete(name)
+        did
+      rescue StandardError => error
+        @later[name] = @clock.call + (AGAIN_SECONDS * 1_000_000)
+        @problems[name] = "#{STEPS[name]} failed: #{error.message.lines.first.to_s.strip}"
+        warn "northdrift: #{@problems[name]}; it is tried again in #{AGAIN_SECONDS} s"
+        tell
+        false
+      end
+
+      def tell
+        Store::Setting.set(PROBLEM, @problems.values.join("; "))
+      rescue StandardError
+        nil # the warning has said it
+      end
 
       def reread
         reread = Store::Reread.where(state: Store::Reread::GOING_ON).order(:id).first or return false

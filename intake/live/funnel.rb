@@ -51,9 +51,12 @@ module Northdrift
         Full = Class.new(Error)
 
         # @param clock [#call] microseconds
+        # @param trouble [#call] told what went wrong when a bundle could not be handed on; it stays, and is tried again
         # @yieldparam bundle [Bundle] to be handed on; {#settled} is to be called for each, in their order
-        def initialize(clock: -> { Store::Clock.now_us }, &deliver)
+        def initialize(clock: -> { Store::Clock.now_us }, trouble: ->(error) { warn "northdrift: #{error.message}" },
+                       &deliver)
           @clock = clock
+          @trouble = trouble
           @deliver = deliver
           @lock = Monitor.new
           @room = @lock.new_cond
@@ -127,18 +130,20 @@ module Northdrift
           end
         end
 
-        # Hands on what has come in.
+        # Hands on what has come in. What could not be handed on is still there: it goes first the next time, and what
+        # comes of a later bundle is not taken for what came of it.
         def flush
           @lock.synchronize do
             next if @groups.empty?
 
-            bundle = Bundle.new(@groups.values)
+            @deliver.call(Bundle.new(@groups.values))
             @under_way << [@bytes, @tickets]
             @groups = {}
             @bytes = 0
             @tickets = []
-            @deliver.call(bundle)
           end
+        rescue StandardError => error
+          @trouble.call(error)
         end
 
         private

@@ -7,6 +7,7 @@ module Northdrift
       # it is in the database. It writes no events, so that a long transaction never keeps it from its sockets.
       class Receiver
         LOOK_SECONDS = 0.5
+        AGAIN_SECONDS = 1
 
         # @param dir [String] data folder
         # @param spool [String] folder for bundles
@@ -26,6 +27,7 @@ module Northdrift
         # Runs until the collector is gone or it is told to stop.
         # @param stop [#call]
         def run(stop: -> { false })
+          @stop = stop
           Thread.new { @funnel.run }.report_on_exception = false
           answers = Thread.new { answer while (@line = @settled.gets(chomp: true)) }
           noted = 0
@@ -67,16 +69,27 @@ module Northdrift
         def hand_on(bundle)
           @files += 1
           bundle.rules = @rules
-          @bundles.puts("#{bundle.bytesize} #{ReadingProcess.put(File.join(@spool, @files.to_s), bundle)}")
-          @notice.tell(nil) if @waited
-          @waited = false
-        rescue Errno::ENOSPC => error
-          @notice.tell(error.message.sub(/ @ .*/, ""))
-          @waited = true
-          sleep 1 # senders wait
-          retry
+          path = put(File.join(@spool, @files.to_s), bundle)
+          @bundles.puts("#{bundle.bytesize} #{path}")
         rescue Errno::EPIPE, Errno::ENOENT
           exit!(0) # the collector is gone; its successor starts another
+        end
+
+        # Whatever keeps it from being written, senders wait until it can be.
+        def put(path, bundle)
+          ReadingProcess.put(path, bundle)
+          @notice.tell(nil) if @waited
+          @waited = false
+          path
+        rescue Errno::ENOENT
+          raise # the folder goes with its collector
+        rescue SystemCallError => error
+          raise if @stop&.call # what was not acknowledged is its senders'
+
+          @notice.tell("#{error.message.sub(/ @ .*/, '')}. Senders wait; what was acknowledged is kept.")
+          @waited = true
+          sleep AGAIN_SECONDS
+          retry
         end
 
         def answer = @funnel.settled(@line == "written" ? :written : @line)

@@ -79,6 +79,7 @@ module Northdrift
               "database_bytes" => Store::Database.bytes, "free_bytes" => Store::Disk.of(settings.dir)&.free,
               "lines" => Store::Question.new.total, "first_us" => Store::Span.all[0],
               "doing" => Store::Setting.get(Intake::Upkeep::DOING).to_s,
+              "problem" => Store::Setting.get(Intake::Upkeep::PROBLEM).to_s,
               "archives" =>
                 Store::Archive
                   .order(day: :desc)

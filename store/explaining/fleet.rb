@@ -19,12 +19,13 @@ module Northdrift
 
       # @return [Fleet] as it is now
       def self.current
-        version = Setting.get(VERSION)
-        path = Database.path
-        return @current if @current && @at == [path, version]
+        place = [Database.path, Setting.get(VERSION)]
+        at, fleet = @current
+        return fleet if at == place
 
-        @at = [path, version]
-        @current = new
+        # Both at once: threads share it.
+        @current = [place, new]
+        @current.last
       end
 
       # @return [Northdrift::Fleet::Dependencies]

@@ -46,17 +46,22 @@ module Northdrift
       # @return [Hash{String=>String,Array<String>}] what people say of its machine
       attr_reader :fleet
 
-      # Takes what people say of its machine by now.
-      def fleet=(fields)
-        @fleet = fields
-        @constants = nil
-      end
+      # @param fleet [Fleet] what people say of the machines by now
+      # @return [Kind] the same with what is said of its machine
+      def with(fleet) = dup.tap { |kind| kind.fleet = fleet.fields(machine) }
 
       # @return [Boolean]
       def field?(name) = @index.key?(name) || constants.key?(name)
 
       # @return [Array<String>] names of all fields
       def fields = @index.keys + constants.keys
+
+      protected
+
+      def fleet=(fields)
+        @fleet = fields
+        @constants = nil
+      end
     end
   end
 end

@@ -5,11 +5,50 @@ require "oj"
 
 module Northdrift
   module Store
-    # All kinds, kept in memory. Kinds are only ever added.
+    # All kinds, kept in memory. Kinds are only ever added. Threads share them: what there is at a moment is never
+    # changed, a later one takes its place as a whole.
     class Kinds
       include Enumerable
 
       COLUMNS = "id, machine, service, reader, layout, traits"
+
+      # All kinds at a moment.
+      class Snapshot
+        # @return [Hash{Integer=>Kind}]
+        attr_reader :by_id
+        # @return [Fleet, nil] what was said of the machines
+        attr_reader :fleet
+
+        def initialize(by_id, fleet)
+          @by_id = by_id.freeze
+          @fleet = fleet
+          @newest = by_id.keys.last || 0
+        end
+
+        # @return [Hash{String=>Array<Integer>}] ids of the kinds that have a name, as their machine or as their service
+        def names
+          @names ||= @by_id.each_value.with_object({}) do |kind, names|
+            [kind.machine, kind.service].compact.uniq.each { |name| (names[name] ||= []) << kind.id }
+          end.freeze
+        end
+
+        # @return [Set<String>] names of all fields that any line has
+        def field_names = @field_names ||= @by_id.each_value.flat_map(&:fields).to_set.freeze
+
+        # @return [Snapshot] with what was added or said since; itself when that is nothing
+        def next
+          fleet = Fleet.current
+          rows = Database.rows("SELECT #{COLUMNS} FROM kinds WHERE id > ? ORDER BY id", [@newest])
+          return self if rows.empty? && fleet.equal?(@fleet)
+
+          known = fleet.equal?(@fleet) ? @by_id.dup : @by_id.transform_values { |kind| kind.with(fleet) }
+          rows.each do |id, machine, service, reader, layout, traits|
+            layout, traits = [layout, traits].map { |text| Oj.load(text, mode: :strict) }
+            known[id] = Kind.new(id, machine, service, reader, layout, traits).with(fleet)
+          end
+          Snapshot.new(known, fleet)
+        end
+      end
 
       # @return [Kinds] those of the open database
       def self.current = (@current ||= new).refresh
@@ -18,48 +57,30 @@ module Northdrift
       def self.forget = @current = nil
 
       def initialize
-        @by_id = {}
-        @fleet = nil
-        @field_names = nil
-        @names = nil
+        @now = Snapshot.new({}, nil)
       end
 
       # Reads the kinds that were added since the last look.
       # @return [self]
       def refresh
-        fleet = Fleet.current
-        added = Database.rows("SELECT #{COLUMNS} FROM kinds WHERE id > ? ORDER BY id", [@by_id.keys.last || 0])
-        return self if added.empty? && fleet.equal?(@fleet)
-
-        added.each do |id, machine, service, reader, layout, traits|
-          @by_id[id] = Kind.new(
-            id, machine, service, reader, Oj.load(layout, mode: :strict), Oj.load(traits, mode: :strict)
-          )
-        end
-        @fleet = fleet
-        each { |kind| kind.fleet = fleet.fields(kind.machine) }
-        @field_names = @names = nil
+        @now = @now.next
         self
       end
 
       # @param id [Integer]
       # @return [Kind]
-      def [](id) = @by_id[id] || refresh.then { @by_id.fetch(id) }
+      def [](id) = @now.by_id[id] || refresh.then { @now.by_id.fetch(id) }
 
-      def each(&) = @by_id.each_value(&)
+      def each(&) = @now.by_id.each_value(&)
 
       # @return [Integer]
-      def size = @by_id.size
+      def size = @now.by_id.size
 
-      # @return [Hash{String=>Array<Integer>}] ids of the kinds that have a name, as their machine or as their service
-      def names
-        @names ||= each_with_object({}) do |kind, names|
-          [kind.machine, kind.service].compact.uniq.each { |name| (names[name] ||= []) << kind.id }
-        end
-      end
+      # @return [Hash{String=>Array<Integer>}] see {Snapshot#names}
+      def names = @now.names
 
-      # @return [Set<String>] names of all fields that any line has
-      def field_names = @field_names ||= flat_map(&:fields).to_set
+      # @return [Set<String>] see {Snapshot#field_names}
+      def field_names = @now.field_names
 
       # @param definition [Array] machine, service, reader, layout, traits
       # @return [Integer] id of the kind, which is added when it is new; called within a write transaction

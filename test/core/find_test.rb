@@ -82,7 +82,7 @@ class FindTest < Minitest::Test
       "timed out after \\d+ ?ms" => "timed out after 30000 ms", "a(b|c)+def[xy]ghi*j" => "abdefxghj",
       "(?i)abc" => "ABC", "ab?cd{2}ef" => "acddef", "one|two" => "two", "x\\.log\\b" => "x.log"
     }.each do |pattern, text|
-      assert_match RE2::Regexp.new(pattern), text, pattern
+      assert RE2::Regexp.new(pattern).match?(text), pattern
       Literals.required(pattern).each { |part| assert_includes text, part, pattern }
     end
     assert_equal ["timed out after "], Literals.required("timed out after \\d+ ?ms").first(1)

@@ -61,9 +61,12 @@ class LogbookTest < Minitest::Test
     ] - ids
   end
 
-  # A condition can be read by people and asked of lines that are stored.
-  def test_every_condition_is_a_find_text
-    CATALOGUE.rules.each { |rule| assert Find::Parser.parse(rule.find), rule.id }
+  # A condition can be read by people and asked of lines that are stored: it finds what the rule's own samples say.
+  def test_every_condition_is_a_find_text_that_finds_the_samples
+    CATALOGUE.rules.each do |rule|
+      matcher = Find::Matcher.new(Find::Parser.parse(rule.find))
+      rule.samples.each { |sample| assert matcher.match?(Find::Subjects.of(event(sample), "test")), "#{rule.id}: #{sample}" }
+    end
   end
 
   def test_lines_of_every_day_are_no_happenings

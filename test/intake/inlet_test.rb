@@ -82,14 +82,65 @@ class InletTest < Northdrift::StoreTest
     assert_nil Intake::Live::Funnel::Ticket.new.wait(0.2)
   end
 
+  def stream
+    Intake::Live::Stream.new(
+      number: 1, feed_id: 1, name: "x", machine: nil, zone: "UTC", source_id: nil, fingerprint: ""
+    )
+  end
+
+  # A bundle that could not be handed on stays, and goes first: nobody is told of it what came of a later one.
+  def test_what_could_not_be_handed_on_is_handed_on_later_and_acknowledged_then
+    failures = [Errno::EROFS.new, TypeError.new("no _dump_data"), nil, nil]
+    told = []
+    got = []
+    funnel = Intake::Live::Funnel.new(trouble: ->(error) { told << error.class }) do |bundle|
+      (failure = failures.shift) ? raise(failure) : got << bundle.groups.map(&:text)
+    end
+    first, second = Array.new(2) { Intake::Live::Funnel::Ticket.new }
+    funnel.messages(stream, ["one "], ticket: first)
+    2.times { funnel.flush }
+    assert_equal [[Errno::EROFS, TypeError], []], [told, got]
+    funnel.flush
+    funnel.messages(stream, ["two"], ticket: second)
+    funnel.flush
+    assert_equal [["one "], ["two"]], got
+    funnel.settled("the first")
+    assert_equal ["the first", nil], [first.wait(0), second.wait(0)]
+    funnel.settled("the second")
+    assert_equal "the second", second.wait(0)
+  end
+
+  # A sender whose message fills a bundle is not told of a fault that is none of its: the message is in the buffer.
+  def test_who_fills_a_bundle_that_cannot_be_handed_on_is_not_told_to_send_again
+    writable = false
+    got = []
+    funnel = Intake::Live::Funnel.new(trouble: ->(_) {}) { |bundle| writable ? got << bundle : raise(Errno::EIO) }
+    funnel.messages(stream, ["x" * Intake::Live::Funnel::BUNDLE_BYTES])
+    writable = true
+    funnel.flush
+    assert_equal [Intake::Live::Funnel::BUNDLE_BYTES], got.map(&:bytesize)
+  end
+
+  # The thread that hands on goes on whatever stops one bundle.
+  def test_handing_on_outlives_a_fault
+    failures = [ArgumentError.new("odd")]
+    got = Queue.new
+    funnel = Intake::Live::Funnel.new(trouble: ->(_) {}) do |bundle|
+      (failure = failures.shift) ? raise(failure) : got << bundle
+    end
+    thread = Thread.new { funnel.run }
+    funnel.messages(stream, ["one"])
+    eventually { got.size == 1 }
+    assert_predicate thread, :alive?
+  ensure
+    thread&.kill
+  end
+
   # What is put in waits for room, and is handed on in its order and whole.
   def test_a_funnel_holds_so_much_and_no_more
     bundles = Queue.new
     funnel = Intake::Live::Funnel.new { |bundle| bundles << bundle }
-    stream =
-      Intake::Live::Stream.new(
-        number: 1, feed_id: 1, name: "x", machine: nil, zone: "UTC", source_id: nil, fingerprint: ""
-      )
+    stream = stream()
     message = "m" * 100_000
     sender = Thread.new { 400.times { |index| funnel.messages(stream, ["#{index} #{message}"]) } }
     eventually { funnel.full? && sender.status == "sleep" }

@@ -44,7 +44,7 @@ class LimitsTest < Northdrift::StoreTest
       .max
   end
 
-  def test_others_are_served
+  def others_are_served
     assert_equal "200", post("{\"msg\":\"served by HTTP\"}").code
     TCPSocket.open("127.0.0.1", @tcp) { |socket| socket.puts(line(999_999)) }
     eventually { found("served").size == 1 && found("999999").size == 1 }
@@ -71,6 +71,7 @@ class LimitsTest < Northdrift::StoreTest
     assert_operator sent, :<, 64 * MEGABYTE
     body = Enumerator.new { |all| 200.times { all << chunk } }
     assert_includes [413, nil], refused_status(body)
+    assert_equal 0, question("a*").total - question("alder or app").total
     others_are_served
     assert_operator largest - before, :<, 200
     eventually { Store::Feed.find_by(kind: "tcp").refused == 1 }

@@ -243,7 +243,16 @@ class ApiTest < Northdrift::StoreTest
     assert_equal micros(Time.utc(2026, 11, 22, 5, 12)),
                  ask("/api/windows/moment", words: "22 Nov 2026 06:12", zone: "Europe/Oslo")["at_us"]
     assert_includes ask("/api/windows/moment", words: "when pigs fly")["detail"], "not understood"
-    ask("/api/silences")
+  end
+
+  # A line every minute for two hours, then nothing until the last of them all.
+  def test_who_fell_silent
+    lines = Array.new(120) { |minute| "<13>1 #{(NOW + (minute * 60)).iso8601} buoy-1 app 7 - - blinks #{minute}\n" }
+    import_text("#{lines.join}<13>1 #{(NOW + 36_000).iso8601} pier-1 app 7 - - locked\n", name: "buoy.log")
+    silences = ask("/api/silences", find: "blinks or locked")["silences"]
+    assert_equal(["buoy-1"], silences.map { |silence| silence["machine"] }.uniq)
+    assert_equal micros(NOW + (119 * 60)), silences.first["from_us"]
+    assert_empty ask("/api/silences", find: "host.name = pier-1")["silences"]
   end
 
   def test_an_upload_from_its_bytes_to_its_result

@@ -183,6 +183,23 @@ class IntakeApiTest < Northdrift::StoreTest
     assert_equal 3, ask(:get, "/api/keeping")["lines"]
   end
 
+  # Whichever step of the upkeep fails, those behind it are taken, the fault is told, and it is tried again.
+  def test_an_upkeep_step_that_fails_is_told_and_does_not_keep_the_others_from_their_work
+    lines(3)
+    now = Store::Clock.now_us
+    upkeep = Intake::Upkeep.new(clock: -> { now })
+    Store::Keeping.stub(:current, -> { raise IOError, "no such keeping" }) do
+      capture_io { assert upkeep.step }
+      assert_equal "forgetting old lines failed: no such keeping", Store::Setting.get(Intake::Upkeep::PROBLEM)
+    end
+    assert_equal "forgetting old lines failed: no such keeping", ask(:get, "/api/keeping")["problem"]
+    refute_nil Store::Setting.get(Store::Noticing::DONE)
+    refute upkeep.step # left out for a while
+    now += (Intake::Upkeep::AGAIN_SECONDS * 1_000_000)
+    assert upkeep.step
+    assert_empty ask(:get, "/api/keeping")["problem"]
+  end
+
   def test_a_source_that_falls_silent_or_shouts_is_told
     minute = Store::Clock.now.to_i / 60
     feed = Store::Feed.create!(name: "x", kind: "tcp", given: {}, created_us: 1)

@@ -239,12 +239,33 @@ class RelayTest < Northdrift::StoreTest
     assert_equal [5, 7, 0], [onward.reload.sent, onward.refused, onward.waiting]
   end
 
-  def test_a_wrong_token_loses_nothing
-    onward = relay("http", url: "http://127.0.0.1:#{http([[401, '']], [])}/v1/logs")
-    fill(5)
-    courier(onward).step
-    assert_equal [0, 0, 5], [onward.reload.sent, onward.refused, onward.waiting]
-    assert_match(/401.*token/, onward.problem)
+  # OpenTelemetry protocol, "OTLP/HTTP Response": 429, 502, 503 and 504 are tried again, other answers of 4xx and 5xx
+  # are not. 401 to 405, 407, 415 and 3xx say nothing of the lines (RFC 9110, section 15), and are tried again, too.
+  [
+    [[200, 202, 204], [5, 0, 0], nil], [[400, 413, 422, 500, 501], [0, 5, 0], nil],
+    [[408, 429, 502, 503, 504], [0, 0, 5], /\Athe other side answered \d{3}\z/],
+    [[301, 308, 401, 403, 404, 405, 407, 415], [0, 0, 5], /answered \d{3} .*: see the address and the token/]
+  ].each do |codes, (sent, refused, waiting), problem|
+    codes.each do |code|
+      define_method("test_what_an_answer_of_#{code}_says_of_the_lines") do
+        onward = relay("http", url: "http://127.0.0.1:#{http([[code, '']], [])}/v1/logs")
+        fill(5)
+        courier(onward).step
+        assert_equal [sent, refused, waiting], [onward.reload.sent, onward.refused, onward.waiting]
+        problem ? assert_match(problem, onward.problem) : assert_nil(onward.problem)
+      end
+    end
+  end
+
+  # Seconds or nothing: a date (RFC 9110, section 10.2.3) is no number, and the usual pause holds.
+  def test_who_is_asked_to_wait_waits_so_long_and_no_longer_than_its_most
+    { "2" => 2, "9999" => 4, "Wed, 21 Oct 2026 07:28:00 GMT" => 1, "-5" => 1 }.each do |said, seconds|
+      onward = relay("http", url: "http://127.0.0.1:#{http([[503, '', "retry-after: #{said}"]], [])}/v1/logs")
+      fill(1)
+      way = Server::Relay::Courier.new(onward, again: 1..4)
+      way.step
+      assert_equal seconds, way.instance_variable_get(:@pause), said
+    end
   end
 
   def test_the_queue_goes_with_the_slowest_and_is_not_kept_for_nobody

@@ -103,9 +103,8 @@ module Northdrift
 
         def brackets(line, match, stamp, context)
           fields = { "thread.id" => match[1], "event.code" => match[3], "db.subsystem" => match[4] }.compact
-          event(
-            line, stamp, line.byteslice(match.end(0), line.bytesize), match[2], fields, context, THREADS.fetch(match[2])
-          )
+          message = line.byteslice(match.end(0), line.bytesize)
+          event(line, stamp, message, [THREADS.fetch(match[2]), match[2]], fields, context)
         end
         private_class_method :brackets
 

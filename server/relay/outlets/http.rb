@@ -13,6 +13,8 @@ module Northdrift
         class Http
           SECONDS = 20
           AGAIN = %w[408 429 502 503 504].freeze
+          # The address, the token or what stands between is wrong, and not the lines.
+          ELSEWHERE = %w[401 403 404 405 407 415].freeze
 
           # The other side wants us to wait.
           class Busy < Error
@@ -94,14 +96,13 @@ module Northdrift
 
           def taken(answer, lines)
             case answer.code
-            when "200"
+            when /\A2/
               rejected(answer)
             when *AGAIN
               raise Busy.new(
                 "the other side answered #{answer.code}", Integer(answer["retry-after"].to_s, exception: false)
               )
-              # Nothing is wrong with the lines when we are not let in.
-            when "401", "403", "404"
+            when /\A3/, *ELSEWHERE
               raise Busy.new(
                 "the other side answered #{answer.code} #{answer.message}: see the address and the token", nil
               )

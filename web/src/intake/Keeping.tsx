@@ -40,6 +40,7 @@ interface State extends Limits {
 	first_us: number;
 	/** What is going on at present. */
 	doing: string;
+	problem: string;
 	archives: Archive[];
 }
 
@@ -154,6 +155,11 @@ export function Keeping() {
 				)}
 			</IntakeHead>
 			{problem && <p className={classes.problem}>{problem.message}</p>}
+			{data?.problem && (
+				<p className={classes.problem} role="alert">
+					{data.problem}. It is tried again; the rest goes on.
+				</p>
+			)}
 			{data && <LimitsForm state={data} onSave={(limits) => save.mutate(limits)} saving={save.isPending} />}
 			{data && data.archives.length === 0 && <p className={classes.said}>Nothing was put away yet.</p>}
 			{data && data.archives.length > 0 && (
