@@ -282,10 +282,7 @@ module Northdrift
       # Says on a terminal how far it is.
       def progress(survey)
         if $stderr.tty?
-          bar =
-            TTY::ProgressBar.new(
-              "looking at the lines :percent", output: $stderr, total: 100, clear: true
-            )
+          bar = TTY::ProgressBar.new("looking at the lines :percent", output: $stderr, total: 100, clear: true)
         end
         survey.count { bar&.current = (survey.done * 100).floor }
       end

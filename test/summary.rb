@@ -1,7 +1,7 @@
 # frozen_string_literal: true
 
-# Says what the tests took that have just run, and which of them had to be tried again. With --note the seconds of each
-# file are kept in test/seconds.txt, by which the next run is spread over processes.
+# Says what the tests took that have just run, and which of them were left out or had to be tried again. With --note the
+# seconds of each file are kept in test/seconds.txt, by which the next run is spread over processes.
 require "json"
 
 folder = File.expand_path("../tmp", __dir__)
@@ -14,6 +14,10 @@ if ARGV.include?("--note")
   lines = files.sort.map { |path, seconds| "#{path}:#{seconds.round(1)}\n" }
   File.write(File.expand_path("seconds.txt", __dir__), lines.join)
 end
+
+skipped = Dir[File.join(folder, "times/*.skipped")].flat_map { |path| File.readlines(path) }
+puts "Left out, since this machine does not have what they need:" if skipped.any?
+puts(skipped.sort.map { |line| "  #{line}" })
 
 again = File.join(folder, "failures/tried-again.txt")
 tried = File.exist?(again) ? File.readlines(again) : []

@@ -2,6 +2,7 @@
 
 ENV["BUNDLE_GEMFILE"] ||= File.expand_path("../Gemfile", __dir__)
 require "bundler/setup"
+require_relative "coverage_notes"
 require "minitest/autorun"
 require "fileutils"
 require "stringio"

@@ -117,11 +117,7 @@ module Northdrift
           return time if time && time <= @reference_us + SLACK
         end
         # 29 February of the last leap year
-        (year - 8...year - 1)
-          .reverse_each
-          .lazy
-          .filter_map { |candidate| utc(candidate, civil, offset_minutes) }
-          .first
+        (year - 8...year - 1).reverse_each.lazy.filter_map { |candidate| utc(candidate, civil, offset_minutes) }.first
       end
 
       private

@@ -51,11 +51,8 @@ module Northdrift
 
           feed.name = required(wanted, "name") if wanted.key?("name")
           feed.paused = wanted["paused"] == true if wanted.key?("paused")
-          if wanted.key?(
-            "settings"
-          )
-            feed.given =
-              Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token"))
+          if wanted.key?("settings")
+            feed.given = Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token"))
           end
           feed.keep_days = days(wanted["keep_days"]) if wanted.key?("keep_days")
           feed.problem = nil

@@ -74,6 +74,34 @@ class KeepingTest < Northdrift::StoreTest
     assert_sound
   end
 
+  # Numbers of every size and sign (doubles by their bits, IEEE 754; integers of more digits than a double tells apart),
+  # and texts with every byte, are put away and brought back to the last digit.
+  def test_random_numbers_come_back_from_an_archive_as_they_were
+    random = seeded(41)
+    import_text("#{Array.new(often(400, 20_000)) { |index| numbers_line(random, index) }.join("\n")}\n")
+    before = everything
+    refute_empty before
+    assert_equal before.size, keep(days: 0, now_us: NOW_US + (400 * DAY_US))
+    assert_equal 0, question.total
+    Store::Archive.find_each { |archive| archive.update!(state: "coming") && Store::Returning.new(archive).bring_back }
+    assert_equal before, everything
+    assert_equal(before.map { |row| bits(row[6]) }, everything.map { |row| bits(row[6]) })
+  end
+
+  # Equal floats may have other bits: 0.0 and -0.0.
+  def bits(fields) = fields.transform_values { |value| value.is_a?(Float) ? [value].pack("G") : value }
+
+  def numbers_line(random, index)
+    double = [random.rand(1 << 64)].pack("Q").unpack1("D")
+    double = -0.0 unless double.finite?
+    whole = random.rand(1 << random.rand(1..70)) * [1, -1].sample(random: random)
+    text = Array.new(random.rand(12)) { random.rand(32..255).chr }.join.force_encoding("ISO-8859-1").encode("UTF-8")
+    time = (Time.utc(2026, 11, 13) + (index * 700)).strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
+    return "#{time} level=info msg=pairs double=#{double} whole=#{whole} share=#{random.rand}" if (index % 3).zero?
+
+    %({"time":"#{time}","msg":#{JSON.generate(text)},"double":#{double},"whole":#{whole},"share":#{random.rand}})
+  end
+
   # gzip and jq know nothing of us.
   def test_an_archive_is_a_file_that_other_programs_read
     fill

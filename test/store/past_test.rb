@@ -33,8 +33,7 @@ class PastTest < Northdrift::StoreTest
     question
       .to_enum(:each)
       .filter_map do |event|
-        catalogue
-          .read(event.event, names[event.source_id], Store::Fleet.current.said)
+        catalogue.read(event.event, names[event.source_id], Store::Fleet.current.said)
           &.then { |one| [event.id, one.rule, one.says] }
       end
       .sort
@@ -53,8 +52,7 @@ class PastTest < Northdrift::StoreTest
       when 0, 1
         rules << own(FINDS[random.rand(FINDS.size)], "rule #{step}")
       when 2
-        rules
-          .sample(random: random)
+        rules.sample(random: random)
           &.then do |rule|
             [
               -> { rule.update!(enabled: !rule.enabled) }, -> { rule.update!(find: FINDS[step % FINDS.size]) },

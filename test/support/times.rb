@@ -11,6 +11,7 @@ module Northdrift
     def initialize
       super
       @rows = []
+      @skipped = []
     end
 
     # @param result [Minitest::Result]
@@ -18,11 +19,13 @@ module Northdrift
       @rows << [
         result.source_location.first.delete_prefix("#{ROOT}/"), "#{result.klass}##{result.name}", result.time.round(2)
       ]
+      @skipped << "#{result.klass}##{result.name}: #{result.failure.message}" if result.skipped?
     end
 
     def report
       FileUtils.mkdir_p(FOLDER)
       File.write(File.join(FOLDER, "#{Process.pid}.jsonl"), @rows.map { |row| "#{JSON.generate(row)}\n" }.join)
+      File.write(File.join(FOLDER, "#{Process.pid}.skipped"), @skipped.map { |line| "#{line}\n" }.join)
     end
   end
 end

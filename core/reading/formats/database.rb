@@ -26,8 +26,7 @@ module Northdrift
           "QUERY" => "db.query.internal", "LOCATION" => "db.location"
         }.freeze
         KEYWORD = [*LEVELS.keys, *PARTS.keys].join("|")
-        TEXT =
-          /\G (?:[A-Z]{2,5} )?\[(\d+)\](?:-\d+| \[\d+-\d+\])?:?(?: (?:([^\s@]*)@([^\s@]+)))? (#{KEYWORD}):  /
+        TEXT = /\G (?:[A-Z]{2,5} )?\[(\d+)\](?:-\d+| \[\d+-\d+\])?:?(?: (?:([^\s@]*)@([^\s@]+)))? (#{KEYWORD}):  /
         DURATION = /\Aduration: (\d+(?:\.\d+)?) ms/
         BRACKETS = /\G (\d+) \[(Note|Warning|ERROR|System|Entry)\] (?:\[(MY-\d+)\] \[(\w+)\] )?/
         THREADS = {
