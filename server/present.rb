@@ -84,7 +84,9 @@ module Northdrift
           "reader" => { "name" => reader::NAME.to_s, "title" => reader::TITLE, "why" => reader::WHY },
           "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [],
           "note" => traits["note"], "pattern" => { "name" => event.pattern, "text" => event.pattern_text },
-          "fleet" => (event.kind.fleet || {}).flat_map { |name, value| Array(value).map { |one| [name, one] } },
+          "fleet" => (event.kind.fleet || {}).flat_map do |name, value|
+            Array(value).map { |one| { "field" => name, "value" => one } }
+          end,
           "remedies" => Cases.remedies(Store::KnownPatterns.current.of(event.template_id), Store::Case.remedies)
         )
       end

@@ -17,12 +17,14 @@ class FaultsTest < Northdrift::BrowserTest
   HOLD = <<~JS
     const asked = window.fetch;
     window.held = [];
-    window.fetch = (path, options) => new RegExp(arguments[0]).test(`${options?.method ?? "GET"} ${path}`)
-      ? new Promise((answer, refuse) => {
-          options?.signal?.addEventListener("abort", () => refuse(new DOMException("stopped", "AbortError")));
-          window.held.push(() => asked(path, options).then(answer, refuse));
-        })
-      : asked(path, options);
+    window.fetch = (path, options) => {
+      const request = new Request(path, options);
+      if (!new RegExp(arguments[0]).test(`${request.method} ${new URL(request.url).pathname}`)) return asked(request);
+      return new Promise((answer, refuse) => {
+        request.signal.addEventListener("abort", () => refuse(new DOMException("stopped", "AbortError")));
+        window.held.push(() => asked(request).then(answer, refuse));
+      });
+    };
     window.letGo = () => { window.fetch = asked; for (const go of window.held.splice(0)) go(); };
   JS
 
@@ -67,7 +69,11 @@ class FaultsTest < Northdrift::BrowserTest
     execute_script(<<~JS)
       const asked = window.fetch;
       window.mend = () => { window.fetch = asked; };
-      window.fetch = (path, options) => String(path).startsWith("/api/status") ? Promise.reject(new TypeError("gone")) : asked(path, options);
+      window.fetch = (path, options) => {
+        const request = new Request(path, options);
+        if (new URL(request.url).pathname === "/api/status") return Promise.reject(new TypeError("gone"));
+        return asked(request);
+      };
     JS
     post("/api/imports?name=more.log", "#{place.now.strftime('%FT%T.%6NZ')} nobody timed out after 7 ms")
     assert_selector "footer [role=status]", text: "Northdrift does not answer"

@@ -45,32 +45,33 @@ class ReceiverTest < Northdrift::StoreTest
     File.symlink("file", @spool)
   end
 
+  LINE = "<13>1 2026-11-23T10:00:00Z alder app 7 - - entry 1"
+
   # A folder's place is taken by a file (ENOTDIR): as with a disk that fails, it is no lack of room.
-  def test_a_bundle_waits_until_its_file_can_be_written
+  def while_nothing_can_be_written
     in_the_way
     port = free_port
     feed("tcp", port: port)
     capture_io do
       run_receiver
-      send_to(port, "<13>1 2026-11-23T10:00:00Z alder app 7 - - entry 1")
+      send_to(port, LINE)
       eventually { Intake::Live::Notice.read(@data)&.include?("Not a directory") }
+      yield
+    end
+  end
+
+  def test_a_bundle_waits_until_its_file_can_be_written
+    while_nothing_can_be_written do
       assert_nil @reader.wait_readable(0)
       out_of_the_way
       _, path = @reader.gets(chomp: true).split(" ", 2)
-      texts = Intake::ReadingProcess.take(path).groups.map { |group| group.text.chomp }
-      assert_equal ["<13>1 2026-11-23T10:00:00Z alder app 7 - - entry 1"], texts
+      assert_equal([LINE], Intake::ReadingProcess.take(path).groups.map { |group| group.text.chomp })
       assert_nil Intake::Live::Notice.read(@data)
     end
   end
 
   def test_who_cannot_write_ends_when_it_is_told_to
-    in_the_way
-    port = free_port
-    feed("tcp", port: port)
-    capture_io do
-      run_receiver
-      send_to(port, "<13>1 2026-11-23T10:00:00Z alder app 7 - - entry 1")
-      eventually { Intake::Live::Notice.read(@data) }
+    while_nothing_can_be_written do
       @stop = true
       eventually("the receiver to end") { @running.join(0.1) }
     end

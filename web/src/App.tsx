@@ -3,8 +3,7 @@ import { IconClock, IconMoon, IconSun } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
 import { Link, Route, Routes, useLocation } from "react-router";
 import classes from "./App.module.css";
-import { get } from "./api/client";
-import type { Status } from "./api/types";
+import { answer, api } from "./api/client";
 import { CaseBadge } from "./cases/CaseBadge";
 import { CasePage } from "./cases/CasePage";
 import { Cases } from "./cases/Cases";
@@ -128,7 +127,7 @@ function TopBar() {
 export function App() {
 	const status = useQuery({
 		queryKey: ["status"],
-		queryFn: () => get<Status>("/api/status"),
+		queryFn: () => answer(api.GET("/api/status")),
 		// The first lines may come in by themselves; and who does not answer may be there again.
 		refetchInterval: ({ state }) => (state.error || state.data?.lines === 0 ? 1000 : false),
 	});

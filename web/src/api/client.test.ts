@@ -1,30 +1,56 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { get, lines, Problem, send } from "./client";
+import { answer, api, asking, lines, Problem } from "./client";
 
-function answers(body: BodyInit | null, status = 200, statusText = "") {
-	const fetched = vi.fn(async (_path: string, _options?: RequestInit) => new Response(body, { status, statusText }));
+// Outside of a browser a request has no page that its path is of.
+const ORIGIN = "http://northdrift.example";
+
+function answers(body: BodyInit | null, status = 200, type = "application/json", statusText = "") {
+	const fetched = vi.fn(
+		async (_asked: Request | string) => new Response(body, { status, statusText, headers: { "content-type": type } }),
+	);
 	vi.stubGlobal("fetch", fetched);
 	return fetched;
 }
 
 afterEach(() => vi.unstubAllGlobals());
 
+const sent = (fetched: ReturnType<typeof answers>) => fetched.mock.calls.map(([asked]) => asked as Request);
 const problemOf = (asked: Promise<unknown>) =>
 	asked.then(
 		() => null,
 		(error: unknown) => error,
 	);
+const status = () => answer(api.GET("/api/status", { baseUrl: ORIGIN }));
 
 describe("an answer", () => {
 	it("is what the JSON says", async () => {
 		const fetched = answers('{"lines":7}');
-		expect(await get("/api/status", new URLSearchParams({ a: "b c" }))).toEqual({ lines: 7 });
-		expect(fetched.mock.calls[0]?.[0]).toBe("/api/status?a=b+c");
+		const asked = new URLSearchParams([
+			["find", "a b=ü"],
+			["chip[]", "x"],
+			["chip[]", "y"],
+		]);
+		expect(await answer(api.GET("/api/lines", { ...asking(asked), baseUrl: ORIGIN }))).toEqual({ lines: 7 });
+		expect(sent(fetched).map(({ method, url }) => `${method} ${url}`)).toEqual([
+			`GET ${ORIGIN}/api/lines?find=a+b%3D%C3%BC&chip%5B%5D=x&chip%5B%5D=y`,
+		]);
+	});
+
+	it("is of what was sent, in its place", async () => {
+		const fetched = answers("{}");
+		const name = "a/b c";
+		const said = { params: { path: { name } }, body: { site: "Brennsund" }, baseUrl: ORIGIN };
+		await answer(api.PUT("/api/fleet/machines/{name}", said));
+		const [request = new Request(ORIGIN)] = sent(fetched);
+		expect([request.method, request.url]).toEqual(["PUT", `${ORIGIN}/api/fleet/machines/a%2Fb%20c`]);
+		expect(request.headers.get("content-type")).toBe("application/json");
+		expect(await request.json()).toEqual({ site: "Brennsund" });
 	});
 
 	it("that says what is wrong is told as it says it", async () => {
-		answers('{"type":"/problems/x","title":"X","status":422,"detail":"Column 3: …","column":3}', 422);
-		const problem = await problemOf(send("POST", "/api/cases", {}));
+		const wrong = '{"type":"/problems/x","title":"X","status":422,"detail":"Column 3: …","column":3}';
+		answers(wrong, 422, "application/problem+json");
+		const problem = await problemOf(status());
 		expect(problem).toBeInstanceOf(Problem);
 		expect((problem as Problem).message).toBe("Column 3: …");
 		expect((problem as Problem).details.column).toBe(3);
@@ -34,23 +60,23 @@ describe("an answer", () => {
 		[200, "<html>Sign in</html>"],
 		[502, "Bad Gateway"],
 		[504, ""],
-	])("of %i that is no JSON is none", async (status, body) => {
-		answers(body, status, "said so");
-		const problem = (await problemOf(get("/api/status"))) as Problem;
-		expect(problem.message).toBe(`The answer was not Northdrift’s: ${status} said so`);
-		expect(problem.details.status).toBe(status);
+	])("of %i that is no JSON is none", async (code, body) => {
+		answers(body, code, "text/html", "said so");
+		const problem = (await problemOf(status())) as Problem;
+		expect(problem.message).toBe(`The answer was not Northdrift’s: ${code} said so`);
+		expect(problem.details.status).toBe(code);
 	});
 
-	it("that has nothing in it is one all the same", async () => {
-		answers("");
-		expect(await get("/api/x")).toBeNull();
+	it("that breaks off is none", async () => {
+		answers('{"lines":[1,2');
+		expect(((await problemOf(status())) as Problem).message).toMatch(/does not answer/);
 	});
 
 	it("that does not come is told, and who stopped it is not told", async () => {
 		vi.stubGlobal("fetch", async () => Promise.reject(new TypeError("Failed to fetch")));
-		expect(((await problemOf(get("/api/x"))) as Problem).message).toMatch(/does not answer/);
+		expect(((await problemOf(status())) as Problem).message).toMatch(/does not answer/);
 		vi.stubGlobal("fetch", async () => Promise.reject(new DOMException("stopped", "AbortError")));
-		expect(await problemOf(get("/api/x"))).toBeInstanceOf(DOMException);
+		expect(await problemOf(status())).toBeInstanceOf(DOMException);
 	});
 });
 

@@ -1,3 +1,5 @@
+import createClient from "openapi-fetch";
+import type { paths } from "./schema";
 import type { ProblemDetails } from "./types";
 
 /** What the server said instead of an answer. */
@@ -33,21 +35,42 @@ function unreachable(error: unknown): never {
 	throw new Problem(UNREACHABLE);
 }
 
-async function answer<T>(request: Promise<Response>): Promise<T> {
-	const response = await request.catch(unreachable);
-	const text = await response.text().catch(unreachable);
-	const body = parsed(text);
-	if (response.ok && (body !== null || text === "")) return body as T;
-	throw new Problem((body as ProblemDetails | null) ?? unclear(response.status, response.statusText));
+async function refusal(response: Response): Promise<Problem> {
+	const body = parsed(await response.text().catch(unreachable));
+	return new Problem((body as ProblemDetails | null) ?? unclear(response.status, response.statusText));
+}
+
+/** The HTTP interface, by the paths and types of docs/openapi.json. */
+export const api = createClient<paths>({
+	baseUrl: globalThis.location?.origin,
+	fetch: (request) => fetch(request),
+});
+api.use({
+	async onResponse({ response }) {
+		const json = response.headers.get("content-type")?.includes("json");
+		if (!response.ok || !json) throw await refusal(response);
+	},
+});
+
+/** What was asked for; what is wrong instead is thrown as a Problem. */
+export async function answer<T>(asked: Promise<{ data?: T }>): Promise<T> {
+	try {
+		return (await asked).data as T;
+	} catch (error) {
+		if (error instanceof Problem) throw error;
+		return unreachable(error);
+	}
+}
+
+/** A query that is put together elsewhere, such as that of a question. */
+export function asking<Path = undefined>(query: URLSearchParams, path?: Path) {
+	return { params: { query: query as never, path: path as Path }, querySerializer: () => query.toString() };
 }
 
 /** An answer of many JSON objects, one a line, as they come. */
 export async function* lines<T>(path: string, params: URLSearchParams, signal: AbortSignal): AsyncGenerator<T> {
 	const response = await fetch(`${path}?${params}`, { signal }).catch(unreachable);
-	if (!response.ok || !response.body) {
-		await answer(Promise.resolve(response));
-		return;
-	}
+	if (!response.ok || !response.body) throw await refusal(response);
 	const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
 	let rest = "";
 	for (let part = await reader.read(); !part.done; part = await reader.read()) {
@@ -55,22 +78,6 @@ export async function* lines<T>(path: string, params: URLSearchParams, signal: A
 		rest = whole.pop() ?? "";
 		for (const line of whole) yield JSON.parse(line) as T;
 	}
-}
-
-export function get<T>(path: string, params?: URLSearchParams, signal?: AbortSignal): Promise<T> {
-	const query = params?.toString();
-	return answer<T>(fetch(query ? `${path}?${query}` : path, { signal }));
-}
-
-export function remove<T>(path: string): Promise<T> {
-	return answer<T>(fetch(path, { method: "DELETE" }));
-}
-
-/** Sends an object. */
-export function send<T>(method: "POST" | "PUT" | "PATCH", path: string, object: unknown): Promise<T> {
-	return answer<T>(
-		fetch(path, { method, headers: { "Content-Type": "application/json" }, body: JSON.stringify(object) }),
-	);
 }
 
 /** Sends a file's bytes; fetch cannot tell how far an upload is. */

@@ -1,52 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { get, remove, send } from "../api/client";
+import { answer, api, asking } from "../api/client";
+import type { Schemas } from "../api/types";
 
-export interface Case {
-	id: number;
-	title: string;
-	status: "open" | "closed";
-	onset_us: number | null;
-	cause: string;
-	remedy: string;
-	effect: string;
-	note: string;
-	created_us: number;
-	changed_us: number;
-	closed_us: number | null;
-	pins: number;
-}
-
-export interface Chart {
-	start_us: number;
-	step_us: number;
-	/** Counts of the nine severities by step. */
-	counts: number[][];
-}
-
-export interface Pin {
-	id: number;
-	kind: "line" | "pattern" | "chart" | "happening" | "note";
-	/** When it truly happened. */
-	at_us: number;
-	/** As its own machine has it. */
-	told_us: number;
-	event_id: string | null;
-	pattern: string | null;
-	machine: string | null;
-	service: string | null;
-	severity: number | null;
-	text: string;
-	query: string | null;
-	chart: Chart | null;
-	source: string | null;
-	sha256: string | null;
-	raw: string | null;
-	note: string;
-}
-
-export interface WholeCase extends Case {
-	timeline: Pin[];
-}
+export type Case = Schemas["Case"];
+export type Pin = Schemas["Pin"];
+export type Chart = NonNullable<Pin["chart"]>;
+export type WholeCase = Schemas["WholeCase"];
 
 export type Pinned =
 	| { kind: "line" | "happening"; id: string }
@@ -56,17 +15,23 @@ export type Pinned =
 
 export const CASES = "/api/cases";
 
+/** What people say of a case. */
+type Facts = Partial<Pick<Case, "title" | "status" | "onset_us" | "cause" | "remedy" | "effect" | "note">>;
+
+const at = (id: number) => ({ params: { path: { id } } });
+const pinAt = (id: number, pin: number) => ({ params: { path: { id, pin } } });
+
 export function useCases(text: string) {
 	return useQuery({
 		queryKey: [CASES, text],
-		queryFn: ({ signal }) => get<{ cases: Case[] }>(CASES, new URLSearchParams({ text }), signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/cases", { params: { query: { text } }, signal })),
 	});
 }
 
 export function useCase(id: number | null) {
 	return useQuery({
 		queryKey: [CASES, id],
-		queryFn: ({ signal }) => get<WholeCase>(`${CASES}/${id}`, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/cases/{id}", { ...at(id ?? 0), signal })),
 		enabled: id !== null,
 		retry: false,
 	});
@@ -77,37 +42,38 @@ export function useCaseChanges() {
 	const queries = useQueryClient();
 	const settled = { onSettled: () => queries.invalidateQueries({ queryKey: [CASES] }) };
 	const start = useMutation({
-		mutationFn: (wanted: { title: string; onset_us?: number | null }) => send<Case>("POST", CASES, wanted),
+		mutationFn: (body: { title: string; onset_us?: number | null }) => answer(api.POST("/api/cases", { body })),
 		...settled,
 	});
 	const alter = useMutation({
-		mutationFn: ({ id, ...wanted }: Partial<Case> & { id: number }) => send<Case>("PATCH", `${CASES}/${id}`, wanted),
+		mutationFn: ({ id, ...body }: Facts & { id: number }) => answer(api.PATCH("/api/cases/{id}", { ...at(id), body })),
 		...settled,
 	});
-	const drop = useMutation({ mutationFn: (id: number) => remove<Case>(`${CASES}/${id}`), ...settled });
+	const drop = useMutation({ mutationFn: (id: number) => answer(api.DELETE("/api/cases/{id}", at(id))), ...settled });
 	const restore = useMutation({
-		mutationFn: (id: number) => send<Case>("POST", `${CASES}/${id}/restored`, {}),
+		mutationFn: (id: number) => answer(api.POST("/api/cases/{id}/restored", at(id))),
 		...settled,
 	});
 	const pin = useMutation({
 		mutationFn: ({ id, what }: { id: number; what: Pinned }) => {
-			const { asked, ...object } = { asked: undefined, ...what };
-			return send<Pin>("POST", `${CASES}/${id}/pins${asked ? `?${asked}` : ""}`, object);
+			const { asked, ...body } = { asked: new URLSearchParams(), ...what };
+			return answer(api.POST("/api/cases/{id}/pins", { ...asking(asked, { id }), body }));
 		},
 		...settled,
 	});
 	const annotate = useMutation({
 		mutationFn: ({ id, pin, note }: { id: number; pin: number; note: string }) =>
-			send<Pin>("PATCH", `${CASES}/${id}/pins/${pin}`, { note }),
+			answer(api.PATCH("/api/cases/{id}/pins/{pin}", { ...pinAt(id, pin), body: { note } })),
 		...settled,
 	});
 	const unpin = useMutation({
-		mutationFn: ({ id, pin }: { id: number; pin: number }) => remove<Pin>(`${CASES}/${id}/pins/${pin}`),
+		mutationFn: ({ id, pin }: { id: number; pin: number }) =>
+			answer(api.DELETE("/api/cases/{id}/pins/{pin}", pinAt(id, pin))),
 		...settled,
 	});
 	const repin = useMutation({
 		mutationFn: ({ id, pin }: { id: number; pin: number }) =>
-			send<Pin>("POST", `${CASES}/${id}/pins/${pin}/restored`, {}),
+			answer(api.POST("/api/cases/{id}/pins/{pin}/restored", pinAt(id, pin))),
 		...settled,
 	});
 	return { start, alter, drop, restore, pin, annotate, unpin, repin };

@@ -1,8 +1,8 @@
 import { Loader } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { get } from "../api/client";
-import type { Happening, Pattern } from "../api/types";
+import { answer, api, asking } from "../api/client";
+import type { Pattern, Schemas } from "../api/types";
 import { PinButton } from "../cases/PinButton";
 import { RemedyMark } from "../cases/Remedies";
 import { evidence } from "../shared/evidence";
@@ -14,30 +14,9 @@ import { useZone } from "../shared/zone";
 import { useSurvey } from "../surveys/useSurvey";
 import classes from "./ChangesBefore.module.css";
 
-interface Candidate {
-	happening: Happening;
-	score: number;
-	before_us: number;
-	steps: number | null;
-	where: "here" | "below" | "beside" | "elsewhere";
-	/** How often such a thing was there before, and how often trouble followed. */
-	times: number;
-	harmful: number;
-}
+type Candidate = Causes["candidates"][number];
 
-interface Causes {
-	machine: string | null;
-	asked_us: number;
-	onset_us: number;
-	onset_of: "pattern" | "machine" | "line";
-	onset_find: string | null;
-	rate: { before: number; after: number; gain: number } | null;
-	/** Machines that it names in what it complains of. */
-	named: string[];
-	candidates: Candidate[];
-	fresh: { machines: string[]; persons: string[] };
-	unknown: string[];
-}
+type Causes = Schemas["Causes"];
 
 /** Candidates that count for less than this share of the first are folded away. */
 const SLIGHT = 0.05;
@@ -150,7 +129,7 @@ export function ChangesBefore({ asked }: { asked: URLSearchParams }) {
 	const { zone } = useZone();
 	const { data: causes, error } = useQuery({
 		queryKey: ["causes", asked.toString()],
-		queryFn: ({ signal }) => get<Causes>("/api/causes", asked, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/causes", { ...asking(asked), signal })),
 		retry: false,
 	});
 	if (error) return <p role="alert">{error.message}</p>;

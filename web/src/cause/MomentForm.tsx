@@ -1,7 +1,7 @@
 import { Autocomplete, Button, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "../api/client";
+import { answer, api } from "../api/client";
 import { useFleet } from "../fleet/api";
 import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -20,8 +20,7 @@ export function MomentForm({ atUs, machine: asked, onAsk }: Props) {
 	const [words, setWords] = useState(atUs === null ? "" : `${dayAndYear(atUs, zone)} ${clock(atUs, zone)}`);
 	const [machine, setMachine] = useState(asked);
 	const moment = useMutation({
-		mutationFn: (text: string) =>
-			get<{ at_us: number }>("/api/windows/moment", new URLSearchParams({ words: text, zone })),
+		mutationFn: (text: string) => answer(api.GET("/api/windows/moment", { params: { query: { words: text, zone } } })),
 		onSuccess: ({ at_us }) => onAsk(at_us, machine.trim()),
 	});
 	return (

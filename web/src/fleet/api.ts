@@ -1,76 +1,22 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { get, send } from "../api/client";
-import type { Happening } from "../api/types";
+import { answer, api, asking } from "../api/client";
+import type { Schemas } from "../api/types";
 
-export interface RosterEntry {
-	machine: string;
-	site: string | null;
-	role: string | null;
-	tags: string[];
-	needs: string[];
-	runs_on: string | null;
-}
-
-export interface Machine extends RosterEntry {
-	/** Counts of the nine severities by hour. */
-	strip: number[][];
-	heard_us: number | null;
-	silent_us: number | null;
-	restarts: number;
-	versions: Record<string, string>;
-	tier: number;
-	problems: (Happening & { times: number })[];
-}
-
-export interface Edge {
-	machine: string;
-	on: string;
-	kind: "needs" | "runs-on";
-}
-
-export interface FleetAnswer {
-	machines: Machine[];
-	edges: Edge[];
-	start_us: number;
-	to_us: number;
-}
-
-export interface Proposal {
-	machine: string;
-	on: string;
-	/** Lines in which it names the other, and in which the other names it. */
-	lines: number;
-	back: number;
-}
-
-export interface Stretch {
-	machine: string;
-	state: "down" | "silent";
-	from_us: number;
-	to_us: number;
-	says: string;
-	happening: string | null;
-}
-
-export interface Group {
-	name: string | null;
-	machines: string[];
-	days: { day_us: number; known_us: number; up_us: number; down_us: number; silent_us: number }[];
-	stretches: Stretch[];
-}
-
-export interface Availability {
-	from_us: number;
-	to_us: number;
-	groups: Group[];
-}
+export type RosterEntry = Schemas["RosterEntry"];
+export type Machine = Schemas["FleetMachine"];
+export type Edge = Schemas["Edge"];
+export type FleetAnswer = Schemas["Fleet"];
+export type Proposal = Schemas["FleetProposals"]["proposals"][number];
+export type Availability = Schemas["Availability"];
+export type Group = Availability["groups"][number];
+export type Stretch = Group["stretches"][number];
 
 export const FLEET = "/api/fleet";
 
 export function useFleet() {
 	return useQuery({
 		queryKey: [FLEET],
-		queryFn: ({ signal }) => get<FleetAnswer>(FLEET, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/fleet", { signal })),
 		refetchInterval: 15_000,
 	});
 }
@@ -78,7 +24,7 @@ export function useFleet() {
 export function useProposals(enabled: boolean) {
 	return useQuery({
 		queryKey: [FLEET, "proposals"],
-		queryFn: ({ signal }) => get<{ proposals: Proposal[] }>(`${FLEET}/proposals`, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/fleet/proposals", { signal })),
 		enabled,
 	});
 }
@@ -87,15 +33,14 @@ export function useAvailability(by: string, days: number, zone: string) {
 	const params = new URLSearchParams({ by, zone, from: String((Date.now() - days * 86_400_000) * 1000) });
 	return useQuery({
 		queryKey: [FLEET, "availability", by, days, zone],
-		queryFn: ({ signal }) => get<Availability>(`${FLEET}/availability`, params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/fleet/availability", { ...asking(params), signal })),
 	});
 }
 
-async function takeTable(file: File): Promise<{ machines: number }> {
-	const response = await fetch(`${FLEET}/table`, { method: "POST", body: await file.text() });
-	const body = (await response.json()) as { machines: number; detail?: string };
-	if (!response.ok) throw new Error(body.detail);
-	return body;
+/** A table in CSV or JSON; the server tells which. */
+async function takeTable(file: File): Promise<Schemas["Taken"]> {
+	const text = await file.text();
+	return answer(api.POST("/api/fleet/table", { body: text as never, bodySerializer: () => text }));
 }
 
 export function useFleetChanges() {
@@ -103,11 +48,11 @@ export function useFleetChanges() {
 	const settled = { onSettled: () => queries.invalidateQueries() };
 	const say = useMutation({
 		mutationFn: ({ machine, ...said }: RosterEntry) =>
-			send<RosterEntry>("PUT", `${FLEET}/machines/${encodeURIComponent(machine)}`, said),
+			answer(api.PUT("/api/fleet/machines/{name}", { params: { path: { name: machine } }, body: said })),
 		...settled,
 	});
 	const arrow = useMutation({
-		mutationFn: (edge: Edge) => send<{ edges: Edge[] }>("POST", `${FLEET}/dependencies`, edge),
+		mutationFn: (edge: Edge) => answer(api.POST("/api/fleet/dependencies", { body: edge })),
 		...settled,
 	});
 	const table = useMutation({ mutationFn: takeTable, ...settled });

@@ -33,7 +33,7 @@ export function FeedDialog({
 				{ id: feed.id, name: called, settings: given, keep_days: days === "" ? null : Number(days) },
 				{ onSuccess: onClose },
 			);
-		else add.mutate({ name: called, kind, settings: given }, { onSuccess: onAdded });
+		else if (kind !== "command") add.mutate({ name: called, kind, settings: given }, { onSuccess: onAdded });
 	};
 	return (
 		<Modal opened onClose={onClose} title={feed ? `Change ${feed.name}` : "Add a source"} size="lg">

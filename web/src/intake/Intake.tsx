@@ -24,7 +24,7 @@ function ago(volume: Volume, nowUs: number): string {
 function state(feed: Feed): "paused" | "problem" | "waiting" | "running" {
 	if (feed.paused) return "paused";
 	if (feed.problem) return "problem";
-	return feed.volume.last_minute === null ? "waiting" : "running";
+	return feed.volume?.last_minute == null ? "waiting" : "running";
 }
 
 /** Said in a word beside the sign: no state is told by colour alone. */
@@ -67,8 +67,8 @@ function lag(ms: number): string {
 }
 
 /** Says that what comes is out of the usual. */
-function Unusual({ volume }: { volume: Volume }) {
-	const { usual } = volume;
+function Unusual({ volume }: { volume: Volume | null }) {
+	const usual = volume?.usual;
 	if (!usual) return null;
 	return (
 		<span className={classes.unusual} data-level={usual.level}>
@@ -144,7 +144,7 @@ function FeedRows(props: {
 					<Unusual volume={feed.volume} />
 					{feed.refused > 0 && <span className={classes.said}>{number(feed.refused)} refused</span>}
 				</td>
-				<Figures volume={feed.volume} all={all} lost={feed.lost} />
+				{feed.volume && <Figures volume={feed.volume} all={all} lost={feed.lost} />}
 				<td className={classes.actions}>
 					<Button
 						size="compact-xs"
@@ -178,8 +178,8 @@ export function Intake() {
 	const [how, setHow] = useState<{ id: number; token?: string } | null>(null);
 	const [gone, setGone] = useState<Feed | null>(null);
 	const all = feeds.data?.feeds ?? [];
-	const lines = all.reduce((sum, feed) => sum + feed.volume.day_lines, 0);
-	const perMinute = all.reduce((sum, feed) => sum + (feed.volume.lines.at(-2) ?? 0), 0);
+	const lines = all.reduce((sum, feed) => sum + (feed.volume?.day_lines ?? 0), 0);
+	const perMinute = all.reduce((sum, feed) => sum + (feed.volume?.lines.at(-2) ?? 0), 0);
 	const unusual = all.flatMap((feed) => feed.sources).filter((source) => source.volume.usual).length;
 	const stopped = all.filter((feed) => state(feed) === "problem").length;
 	const asked = all.find((feed) => feed.id === how?.id);

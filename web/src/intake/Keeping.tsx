@@ -3,7 +3,8 @@ import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { get, remove, send } from "../api/client";
+import { answer, api } from "../api/client";
+import type { Schemas } from "../api/types";
 import { IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { bytes, dayAndYear, number, toIso } from "../shared/time";
@@ -11,18 +12,10 @@ import { useZone } from "../shared/zone";
 import classes from "./Intake.module.css";
 
 const PATH = "/api/keeping";
+const at = (id: number) => ({ params: { path: { id } } });
 const DAY_US = 86_400_000_000;
 
-interface Archive {
-	id: number;
-	day: string;
-	file: string;
-	state: "away" | "coming" | "back" | "going";
-	lines: number;
-	bytes: number;
-	back_lines: number;
-	problem: string | null;
-}
+type Archive = Schemas["Archive"];
 
 interface Limits {
 	/** null: for ever */
@@ -33,16 +26,7 @@ interface Limits {
 	archive: boolean;
 }
 
-interface State extends Limits {
-	database_bytes: number;
-	free_bytes: number | null;
-	lines: number;
-	first_us: number;
-	/** What is going on at present. */
-	doing: string;
-	problem: string;
-	archives: Archive[];
-}
+type State = Schemas["Keeping"];
 
 const ARCHIVE_STATES: Record<Archive["state"], string> = {
 	away: "put away",
@@ -65,7 +49,7 @@ function LimitsForm({ state, onSave, saving }: { state: State; onSave: (limits: 
 	const [settled] = useDebouncedValue(wanted, 300);
 	const trial = useQuery({
 		queryKey: ["keeping trial", settled.days, settled.megabytes],
-		queryFn: () => send<{ overdue: number; surplus: number }>("POST", `${PATH}/trial`, settled),
+		queryFn: () => answer(api.POST("/api/keeping/trial", { body: settled })),
 		enabled: settled.days !== null || settled.megabytes !== null,
 		placeholderData: keepPreviousData,
 		retry: false,
@@ -126,20 +110,23 @@ export function Keeping() {
 	const settled = { onSuccess: () => queries.invalidateQueries() };
 	const state = useQuery({
 		queryKey: [PATH],
-		queryFn: ({ signal }) => get<State>(PATH, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/keeping", { signal })),
 		refetchInterval: ({ state: { data } }) =>
 			data?.doing || data?.archives.some((one) => one.state === "coming" || one.state === "going") ? 1000 : 5000,
 	});
-	const save = useMutation({ mutationFn: (limits: Limits) => send<State>("PUT", PATH, limits), ...settled });
+	const save = useMutation({ mutationFn: (body: Limits) => answer(api.PUT("/api/keeping", { body })), ...settled });
 	const back = useMutation({
-		mutationFn: (id: number) => send<State>("POST", `${PATH}/archives/${id}/back`, {}),
+		mutationFn: (id: number) => answer(api.POST("/api/keeping/archives/{id}/back", at(id))),
 		...settled,
 	});
 	const away = useMutation({
-		mutationFn: (id: number) => remove<State>(`${PATH}/archives/${id}/back`),
+		mutationFn: (id: number) => answer(api.DELETE("/api/keeping/archives/{id}/back", at(id))),
 		...settled,
 	});
-	const forget = useMutation({ mutationFn: (id: number) => remove<State>(`${PATH}/archives/${id}`), ...settled });
+	const forget = useMutation({
+		mutationFn: (id: number) => answer(api.DELETE("/api/keeping/archives/{id}", at(id))),
+		...settled,
+	});
 	const problem = state.error ?? save.error ?? back.error ?? away.error ?? forget.error;
 	const data = state.data;
 	return (

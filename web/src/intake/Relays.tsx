@@ -1,37 +1,28 @@
 import { Button, Menu, Modal, Select, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
-import { Problem } from "../api/client";
-import { useKeep, useRules } from "../rules/api";
+import { answer, api, Problem } from "../api/client";
+import type { Schemas } from "../api/types";
+import { type Calls, useKeep, useRules } from "../rules/api";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { number } from "../shared/time";
 import classes from "./Intake.module.css";
 import { filled, type Setting, SettingFields, typed } from "./SettingFields";
 
-const PATH = "/api/relays";
+type Relay = Schemas["Relay"];
+type Kind = Relay["kind"];
+type Draft = Pick<Relay, "name" | "kind" | "settings" | "find">;
 
-type Kind = "tcp" | "tls" | "http";
-
-interface Draft {
-	name: string;
-	kind: Kind;
-	settings: Record<string, string | number>;
-	find: string;
-}
-
-interface Relay extends Draft {
-	id: number;
-	paused: boolean;
-	problem: string | null;
-	sent: number;
-	/** Lines that the other side would not have. */
-	refused: number;
-	/** Lines that were forgotten before they could be sent. */
-	gone: number;
-	/** Lines that came in and were not looked at yet. */
-	waiting: number;
-}
+const at = (id: number) => ({ params: { path: { id } } });
+const RELAYS: Calls<Schemas["Relays"], Relay, Draft> = {
+	key: "/api/relays",
+	list: (signal) => answer(api.GET("/api/relays", { signal })),
+	add: (body) => answer(api.POST("/api/relays", { body })),
+	alter: (id, body) => answer(api.PATCH("/api/relays/{id}", { ...at(id), body })),
+	drop: (id) => answer(api.DELETE("/api/relays/{id}", at(id))),
+	restore: (id) => answer(api.POST("/api/relays/{id}/restored", at(id))),
+};
 
 const HOST: Setting = { name: "host", label: "Machine", placeholder: "logs.example" };
 const CERTIFICATE: Setting = {
@@ -76,7 +67,7 @@ function RelayDialog({ relay, find: given, onClose }: { relay: Relay | null; fin
 	const [name, setName] = useState(relay?.name ?? "");
 	const [find, setFind] = useState(relay?.find ?? given);
 	const [settings, setSettings] = useState(() => typed(relay?.settings));
-	const keep = useKeep<Draft, Relay>(PATH, relay?.id ?? null);
+	const keep = useKeep(RELAYS, relay?.id ?? null);
 	const unfit = keep.error instanceof Problem ? (keep.error.details.parameter ?? "find") : undefined;
 	const fields = KINDS[kind].settings;
 	const submit = () => {
@@ -143,9 +134,7 @@ function RelayDialog({ relay, find: given, onClose }: { relay: Relay | null; fin
 export function Relays() {
 	const [params, setParams] = useSearchParams();
 	const find = params.get("find");
-	const { list, alter, drop, restore } = useRules<{ relays: Relay[] }, Relay>(PATH, ({ relays }) =>
-		relays.some((relay) => relay.waiting > 0),
-	);
+	const { list, alter, drop, restore } = useRules(RELAYS, ({ relays }) => relays.some((relay) => relay.waiting > 0));
 	const [changing, setChanging] = useState<Relay | "new" | null>(find === null ? null : "new");
 	const [gone, setGone] = useState<Relay | null>(null);
 	const relays = list.data?.relays ?? [];

@@ -11,9 +11,9 @@ export interface Setting {
 
 export type Given = Record<string, string>;
 
-/** Settings as they are typed. */
-export function typed(settings: Record<string, string | number> | undefined): Given {
-	return Object.fromEntries(Object.entries(settings ?? {}).map(([key, value]) => [key, String(value)]));
+/** Settings as they are typed; what is not set is empty. */
+export function typed(settings: Record<string, string | number | null | undefined> | undefined): Given {
+	return Object.fromEntries(Object.entries(settings ?? {}).map(([key, value]) => [key, String(value ?? "")]));
 }
 
 /** What is sent of them: all that this kind has, and nothing that was typed for another. */

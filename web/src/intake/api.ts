@@ -1,65 +1,20 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-import { get, remove, send } from "../api/client";
-import type { Line } from "../api/types";
+import { answer, api } from "../api/client";
+import type { Schemas } from "../api/types";
 
-export type Kind = "udp" | "tcp" | "tls" | "http" | "follow" | "command";
-
+export type Feed = Schemas["Feed"];
+export type Kind = Feed["kind"];
 /** What came in: by minute of the last hour, the current one last, and within 24 hours. */
-export interface Volume {
-	lines: number[];
-	bytes: number[];
-	day_lines: number;
-	day_bytes: number;
-	unread: number;
-	/** How long after its own time a line was received, in the mean of the last hour. */
-	lag_ms: number | null;
-	last_minute: number | null;
-	/** Where the last five minutes are out of what a day says is usual. */
-	usual: { lines: number; low: number; high: number; level: "warning" | "alarm"; direction: "more" | "less" } | null;
-}
-
-export interface FeedSource {
-	id: number;
-	name: string;
-	lines: number;
-	bytes: number;
-	unread: number;
-	/** Lines that came again and were not taken twice. */
-	repeated: number;
-	readers: Record<string, number>;
-	volume: Volume;
-	last: Line | null;
-}
-
-export interface Feed {
-	id: number;
-	name: string;
-	kind: Kind;
-	settings: Record<string, string | number>;
-	paused: boolean;
-	problem: string | null;
-	/** Days that its lines are kept; null as all others. */
-	keep_days: number | null;
-	lost: number;
-	refused: number;
-	volume: Volume;
-	sources: FeedSource[];
-	/** Told once, when the source is added. */
-	token?: string;
-}
-
-export interface Feeds {
-	feeds: Feed[];
-	now_us: number;
-	/** Why what comes in cannot be written at present. */
-	writing_problem: string | null;
-}
+export type Volume = Schemas["Volume"];
+export type FeedSource = Schemas["FeedSource"];
+export type Settings = Schemas["FeedSettings"];
 
 export interface Draft {
 	name: string;
-	kind: Kind;
-	settings: Record<string, string | number>;
+	/** A command is added by hand. */
+	kind: Exclude<Kind, "command">;
+	settings: Settings;
 }
 
 const KEY = ["feeds"];
@@ -74,7 +29,7 @@ export function useFeeds() {
 	}, [queries]);
 	return useQuery({
 		queryKey: KEY,
-		queryFn: ({ signal }) => get<Feeds>("/api/feeds", undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/feeds", { signal })),
 		refetchInterval: 10_000,
 	});
 }
@@ -84,10 +39,12 @@ function useChange<T>(change: (wanted: T) => Promise<Feed>) {
 	return useMutation({ mutationFn: change, onSettled: () => queries.invalidateQueries({ queryKey: KEY }) });
 }
 
-export const useAdd = () => useChange((draft: Draft) => send<Feed>("POST", "/api/feeds", draft));
+const at = (id: number) => ({ params: { path: { id } } });
+
+export const useAdd = () => useChange((body: Draft) => answer(api.POST("/api/feeds", { body })));
 export const useAlter = () =>
-	useChange(({ id, ...wanted }: Partial<Pick<Feed, "name" | "paused" | "settings" | "keep_days">> & { id: number }) =>
-		send<Feed>("PATCH", `/api/feeds/${id}`, wanted),
+	useChange(({ id, ...body }: Partial<Pick<Feed, "name" | "paused" | "settings" | "keep_days">> & { id: number }) =>
+		answer(api.PATCH("/api/feeds/{id}", { ...at(id), body })),
 	);
-export const useRemove = () => useChange((id: number) => remove<Feed>(`/api/feeds/${id}`));
-export const useRestore = () => useChange((id: number) => send<Feed>("POST", `/api/feeds/${id}/restored`, {}));
+export const useRemove = () => useChange((id: number) => answer(api.DELETE("/api/feeds/{id}", at(id))));
+export const useRestore = () => useChange((id: number) => answer(api.POST("/api/feeds/{id}/restored", at(id))));

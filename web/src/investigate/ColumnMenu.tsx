@@ -1,8 +1,7 @@
 import { Checkbox, Popover, TextInput } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "../api/client";
-import type { Completion } from "../api/types";
+import { answer, api } from "../api/client";
 import classes from "./Investigate.module.css";
 
 const MOST = 12;
@@ -12,8 +11,7 @@ export function ColumnMenu({ columns, onColumns }: { columns: string[]; onColumn
 	const [prefix, setPrefix] = useState("");
 	const fields = useQuery({
 		queryKey: ["fields", prefix],
-		queryFn: ({ signal }) =>
-			get<{ completions: Completion[] }>("/api/completions", new URLSearchParams({ prefix }), signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/completions", { params: { query: { prefix } }, signal })),
 	});
 	const names = (fields.data?.completions ?? [])
 		.filter(

@@ -1,18 +1,10 @@
 import { Button, Menu, Progress } from "@mantine/core";
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get, remove, send } from "../api/client";
+import { answer, api, asking } from "../api/client";
 import { asked, type Question } from "../shared/question";
 import { number } from "../shared/time";
 import classes from "./Investigate.module.css";
-
-interface Export {
-	id: number;
-	form: string;
-	state: "waiting" | "writing" | "done" | "cancelled";
-	lines: number;
-	written: number;
-}
 
 const FORMS: [string, string][] = [
 	["ndjson", "NDJSON, everything known of each line"],
@@ -32,7 +24,7 @@ export function ExportMenu({ question }: { question: Question }) {
 			const params = asked(question);
 			params.set("form", form);
 			params.set("columns", question.columns.join(","));
-			return send<Export>("POST", `/api/exports?${params}`, {});
+			return answer(api.POST("/api/exports", asking(params)));
 		},
 		onSuccess: ({ id }) => {
 			setCurrent(id);
@@ -46,7 +38,7 @@ export function ExportMenu({ question }: { question: Question }) {
 	const { data } = useQuery({
 		queryKey: ["export", current],
 		enabled: current !== null,
-		queryFn: ({ signal }) => get<Export>(`/api/exports/${current}`, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/exports/{id}", { params: { path: { id: current ?? 0 } }, signal })),
 		refetchInterval: ({ state }) =>
 			state.data?.state === "done" || state.data?.state === "cancelled" ? false : LOOK_MS,
 	});
@@ -56,7 +48,11 @@ export function ExportMenu({ question }: { question: Question }) {
 			<span className={classes.export} role="status">
 				<Progress value={(100 * data.written) / Math.max(data.lines, 1)} size="sm" w={70} aria-label="share written" />
 				{number(data.written)} of {number(data.lines)}
-				<Button size="compact-xs" variant="subtle" onClick={() => void remove(`/api/exports/${data.id}`)}>
+				<Button
+					size="compact-xs"
+					variant="subtle"
+					onClick={() => void answer(api.DELETE("/api/exports/{id}", { params: { path: { id: data.id } } }))}
+				>
 					Stop
 				</Button>
 			</span>

@@ -13,7 +13,7 @@ import { EditorState, Prec } from "@codemirror/state";
 import { EditorView, keymap, placeholder } from "@codemirror/view";
 import { tags } from "@lezer/highlight";
 import { useEffect, useRef } from "react";
-import { get } from "../api/client";
+import { answer, api, asking } from "../api/client";
 import type { Completion, ProblemDetails } from "../api/types";
 import { nonce } from "../shared/nonce";
 import { field, quote } from "../shared/question";
@@ -70,14 +70,14 @@ async function complete(context: CompletionContext): Promise<CompletionResult | 
 	if (value?.[1]) params.set("field", value[1].replace(/^"|"$|\\(?=["\\])/g, ""));
 	const controller = new AbortController();
 	context.addEventListener("abort", () => controller.abort());
-	const answer = await get<{ completions: Completion[] }>("/api/completions", params, controller.signal).catch(
+	const found = await answer(api.GET("/api/completions", { ...asking(params), signal: controller.signal })).catch(
 		() => null,
 	);
-	if (!answer?.completions.length) return null;
+	if (!found?.completions.length) return null;
 	return {
 		from: context.pos - prefix.length - (value?.[2]?.length ?? 0),
 		filter: false,
-		options: answer.completions.map((one) => ({
+		options: found.completions.map((one) => ({
 			label: one.text,
 			detail: one.count ? `${KINDS[one.kind]} · ${one.count}` : KINDS[one.kind],
 			apply: one.kind === "field" ? `${field(one.text)} = ` : quote(one.text),

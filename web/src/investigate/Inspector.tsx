@@ -12,8 +12,8 @@ import {
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { get } from "../api/client";
-import type { FieldValue, LineDetail } from "../api/types";
+import { answer, api } from "../api/client";
+import type { FieldValue } from "../api/types";
 import { PinButton } from "../cases/PinButton";
 import { Remedies } from "../cases/Remedies";
 import { noiseFrom, parserFrom } from "../rules/api";
@@ -119,7 +119,7 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 	const [raw, setRaw] = useState(false);
 	const { data: line, error } = useQuery({
 		queryKey: ["line", id],
-		queryFn: ({ signal }) => get<LineDetail>(`/api/lines/${id}`, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/lines/{id}", { params: { path: { id } }, signal })),
 		placeholderData: (before) => before,
 	});
 
@@ -131,7 +131,7 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 		["service.name", line.service],
 		...Object.entries(line.fields),
 	];
-	const said = new Set(line.fleet.map(([name]) => name));
+	const said = new Set(line.fleet.map(({ field }) => field));
 	const where = `${line.source}:${line.line_number}`;
 	return (
 		<aside className={classes.inspector} aria-label="Chosen line">
@@ -239,12 +239,12 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 						Its machine <Link to={`/fleet?${new URLSearchParams({ text: line.machine ?? "" })}`}>in the fleet</Link>
 					</h2>
 					<dl className={classes.fields}>
-						{line.fleet.map(([name, value]) => (
+						{line.fleet.map(({ field, value }) => (
 							<Field
-								key={`${name} ${value}`}
-								name={name}
+								key={`${field} ${value}`}
+								name={field}
 								value={value}
-								shown={columns.includes(name)}
+								shown={columns.includes(field)}
 								onChip={onChip}
 								onColumn={onColumn}
 							/>

@@ -2,8 +2,8 @@ import { Menu, Switch } from "@mantine/core";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ComponentType, lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { get, Problem } from "../api/client";
-import type { Happening, Page, Silence, Status } from "../api/types";
+import { answer, api, asking, Problem } from "../api/client";
+import type { Happening, Silence, Status } from "../api/types";
 import { useCurrentCase } from "../cases/current";
 import { FieldList } from "../fields/FieldList";
 import { useLogbook } from "../logbook/api";
@@ -82,7 +82,7 @@ function useSilences(question: Question, enabled: boolean) {
 	const params = asked({ ...question, hidden: [], noiseShown: true });
 	return useQuery({
 		queryKey: ["silences", params.toString()],
-		queryFn: ({ signal }) => get<{ silences: Silence[] }>("/api/silences", params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/silences", { ...asking(params), signal })),
 		enabled,
 	});
 }
@@ -175,7 +175,7 @@ function Workbench({ status, problem }: { status: Status; problem: Error | null 
 		params.set("limit", "1");
 		const from = cursor ?? lines.lines[0]?.id;
 		if (from) params.set(by === 1 ? "after" : "before", from);
-		const found = (await get<Page>("/api/lines", params)).lines[0];
+		const found = (await answer(api.GET("/api/lines", asking(params)))).lines[0];
 		if (!found) return;
 		choose(found.id, question.line !== null);
 		if (lines.lines.some((line) => line.id === found.id)) list.current?.show(found.id);

@@ -2,7 +2,7 @@ import { Button, Popover, TextInput } from "@mantine/core";
 import { DateTimePicker } from "@mantine/dates";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "../api/client";
+import { answer, api } from "../api/client";
 import { fromWall, wall, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Sentence.module.css";
@@ -18,11 +18,6 @@ const PRESETS = [
 	"everything",
 ];
 
-interface Window {
-	from_us: number | null;
-	to_us: number | null;
-}
-
 interface Props {
 	fromUs: number | null;
 	toUs: number | null;
@@ -34,7 +29,7 @@ export function WindowPicker({ fromUs, toUs, onChoose }: Props) {
 	const [open, setOpen] = useState(false);
 	const [words, setWords] = useState("");
 	const resolve = useMutation({
-		mutationFn: (text: string) => get<Window>("/api/windows", new URLSearchParams({ words: text, zone })),
+		mutationFn: (text: string) => answer(api.GET("/api/windows", { params: { query: { words: text, zone } } })),
 		onSuccess: (found) => {
 			setOpen(false);
 			onChoose(found.from_us, found.to_us);

@@ -1,5 +1,5 @@
 import { keepPreviousData, type UseQueryResult, useQuery } from "@tanstack/react-query";
-import { get } from "../api/client";
+import { answer, api, asking } from "../api/client";
 import type { Histogram } from "../api/types";
 import { askedAgainst, type Question } from "../shared/question";
 import { SEVERITIES } from "../shared/severity";
@@ -15,7 +15,7 @@ export function useHistogram(question: Question, zone: string) {
 	params.set("utc_offset", String(utcOffset(question.fromUs ?? Date.now() * 1000, zone)));
 	return useQuery({
 		queryKey: ["histogram", params.toString()],
-		queryFn: ({ signal }) => get<Histogram>("/api/histogram", params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/histogram", { ...asking(params), signal })),
 		placeholderData: keepPreviousData,
 	});
 }

@@ -1,7 +1,7 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { get } from "../api/client";
-import type { Line, Page } from "../api/types";
+import { answer, api, asking } from "../api/client";
+import type { Line } from "../api/types";
 import { asked, type Question } from "../shared/question";
 
 /** Where the list is entered: an end of the window, a moment, or a line. */
@@ -50,7 +50,7 @@ export function useLines(question: Question, anchor: Anchor, shifts: string[], e
 		enabled,
 		initialPageParam: anchor as Cursor,
 		queryFn: ({ pageParam, signal }) =>
-			get<Page>("/api/lines", cursorParams(pageParam, withShifts(question, shifts)), signal),
+			answer(api.GET("/api/lines", { ...asking(cursorParams(pageParam, withShifts(question, shifts))), signal })),
 		getNextPageParam: (page): Cursor | undefined =>
 			page.more_after && page.lines.length ? { after: extreme(page.lines, "max", shifts.length > 0) } : undefined,
 		getPreviousPageParam: (page): Cursor | undefined =>

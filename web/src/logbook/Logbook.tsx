@@ -3,8 +3,7 @@ import { useDebouncedCallback } from "@mantine/hooks";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useLayoutEffect, useMemo, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
-import { get } from "../api/client";
-import type { Status } from "../api/types";
+import { answer, api } from "../api/client";
 import { PinButton } from "../cases/PinButton";
 import { changesBefore, evidence } from "../shared/evidence";
 import { SeverityTicks } from "../shared/severity";
@@ -38,7 +37,7 @@ export function Logbook() {
 	if (!routine) asked.set("least", "notice");
 	asked.set("limit", "2000");
 	const page = useLogbook(asked);
-	const status = useQuery({ queryKey: ["status"], queryFn: () => get<Status>("/api/status") });
+	const status = useQuery({ queryKey: ["status"], queryFn: () => answer(api.GET("/api/status")) });
 	const list = useRef<HTMLOListElement>(null);
 	const set = (name: Setting, value: string) =>
 		setParams(

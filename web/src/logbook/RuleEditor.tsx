@@ -3,11 +3,11 @@ import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { Problem, send } from "../api/client";
+import { answer, api, Problem } from "../api/client";
 import { SEVERITIES, SeverityTicks } from "../shared/severity";
 import { clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { type OwnRule, RULES, type RuleDraft, tryRule, useRules } from "./api";
+import { type RuleDraft, tryRule, useRules } from "./api";
 import classes from "./Logbook.module.css";
 import { LogbookTabs } from "./LogbookTabs";
 
@@ -37,7 +37,7 @@ export function RuleEditor() {
 		retry: false,
 	});
 	const save = useMutation({
-		mutationFn: () => send<OwnRule>("POST", RULES, draft),
+		mutationFn: () => answer(api.POST("/api/logbook-rules", { body: draft })),
 		onSuccess: () => {
 			void queries.invalidateQueries();
 			navigate("/logbook/rules");
@@ -46,7 +46,7 @@ export function RuleEditor() {
 	const problem = save.error ?? (ready ? trial.error : null);
 	const part = problem instanceof Problem ? (problem.details.parameter ?? "find") : "find";
 	const wrong = (name: string) => (problem && part === name ? problem.message : undefined);
-	const answer = ready && !trial.error ? trial.data : undefined;
+	const tried = ready && !trial.error ? trial.data : undefined;
 	return (
 		<main className={classes.screen}>
 			<header className={classes.head}>
@@ -117,14 +117,14 @@ export function RuleEditor() {
 				<section aria-label="On the last day" aria-busy={trial.isFetching}>
 					<h2>On the last day</h2>
 					{!ready && <p className={classes.second}>Say which lines tell it, and what they say.</p>}
-					{answer && (
+					{tried && (
 						<>
 							<p data-trial>
-								{number(answer.lines)} lines have it; of the latest {number(answer.looked_at)} it reads{" "}
-								<b>{number(answer.read)}</b>.
+								{number(tried.lines)} lines have it; of the latest {number(tried.looked_at)} it reads{" "}
+								<b>{number(tried.read)}</b>.
 							</p>
 							<ul className={classes.samples}>
-								{answer.samples.map(({ line, says, severity }) => (
+								{tried.samples.map(({ line, says, severity }) => (
 									<li key={line.id}>
 										<SeverityTicks code={severity} /> {clock(line.time_us, zone)} <b>{says}</b>
 										<div className={classes.second}>{line.message}</div>

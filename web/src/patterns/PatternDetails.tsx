@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "../api/client";
-import type { Page, Pattern, PatternDetail } from "../api/types";
+import { answer, api, asking } from "../api/client";
+import type { Pattern, PatternDetail } from "../api/types";
 import { Remedies } from "../cases/Remedies";
 import { NumberBins } from "../fields/NumberBins";
 import { Steps, Words } from "../shared/PatternText";
@@ -22,7 +22,7 @@ export function PatternDetails({ pattern, question, change, onChip }: ViewProps 
 	params.set("limit", String(SAMPLES));
 	const samples = useQuery({
 		queryKey: ["samples", params.toString()],
-		queryFn: ({ signal }) => get<Page>("/api/lines", params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/lines", { ...asking(params), signal })),
 	});
 	return (
 		<section className={classes.detail} aria-label={`${pattern.name} opened`}>

@@ -9,7 +9,7 @@ import { IntakeHead } from "../shared/IntakeHead";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { type Action, NOISE, type NoiseDraft, type NoiseRule, tryNoise, useKeep } from "./api";
+import { type Action, NOISE, type NoiseDraft, tryNoise, useKeep } from "./api";
 import classes from "./Rules.module.css";
 
 const HOUR_US = 3_600_000_000;
@@ -38,7 +38,7 @@ export function NoiseEditor() {
 	const { zone } = useZone();
 	const [params] = useSearchParams();
 	const navigate = useNavigate();
-	const keepRule = useKeep<NoiseDraft, NoiseRule>(NOISE, null);
+	const keepRule = useKeep(NOISE, null);
 	const [find, setFind] = useState(params.get("find") ?? "");
 	const [name, setName] = useState("");
 	const [action, setAction] = useState<Action>("drop");

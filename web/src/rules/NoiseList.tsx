@@ -2,13 +2,13 @@ import { Button, Switch } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { get } from "../api/client";
+import { answer, api } from "../api/client";
 import intake from "../intake/Intake.module.css";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { type Action, NOISE, type NoiseRule, type TurnedAway, useRules } from "./api";
+import { type Action, NOISE, type NoiseRule, useRules } from "./api";
 import classes from "./Rules.module.css";
 
 export function does(rule: { action: Action; keep: number }): string {
@@ -19,8 +19,8 @@ export function does(rule: { action: Action; keep: number }): string {
 function Latest({ id }: { id: number }) {
 	const { zone } = useZone();
 	const lines = useQuery({
-		queryKey: [NOISE, id, "lines"],
-		queryFn: ({ signal }) => get<{ lines: TurnedAway[] }>(`${NOISE}/${id}/lines`, undefined, signal),
+		queryKey: [NOISE.key, id, "lines"],
+		queryFn: ({ signal }) => answer(api.GET("/api/noise-rules/{id}/lines", { params: { path: { id } }, signal })),
 		refetchInterval: 5000,
 	});
 	if (lines.data?.lines.length === 0) return <p className={intake.said}>It has turned nothing away yet.</p>;
@@ -41,7 +41,7 @@ function Latest({ id }: { id: number }) {
 export function NoiseList() {
 	const { zone } = useZone();
 	const navigate = useNavigate();
-	const { list, alter, drop, restore } = useRules<{ rules: NoiseRule[] }, NoiseRule>(NOISE);
+	const { list, alter, drop, restore } = useRules(NOISE);
 	const [gone, setGone] = useState<NoiseRule | null>(null);
 	const [opened, setOpened] = useState<number | null>(null);
 	const rules = list.data?.rules ?? [];

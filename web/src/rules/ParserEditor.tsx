@@ -3,13 +3,12 @@ import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
-import { get, Problem } from "../api/client";
-import type { LineDetail, Page } from "../api/types";
+import { answer, api, Problem } from "../api/client";
 import intake from "../intake/Intake.module.css";
 import { IntakeHead } from "../shared/IntakeHead";
 import { equals } from "../shared/question";
 import { number } from "../shared/time";
-import { draft as askDraft, PARSERS, type Parser, type ParserDraft, type Part, tryParser, useKeep } from "./api";
+import { draft as askDraft, PARSERS, type ParserDraft, type Part, tryParser, useKeep } from "./api";
 import classes from "./Rules.module.css";
 import { SampleLine } from "./SampleLine";
 import { TrialLines } from "./TrialLines";
@@ -33,20 +32,20 @@ const TYPES: Record<string, string> = {
 async function start(id: string | undefined, params: URLSearchParams, signal: AbortSignal): Promise<ParserDraft> {
 	const fresh = { name: "", pattern: "", types: {}, find: params.get("find") ?? "", samples: [] };
 	if (id && id !== "new") {
-		const { parsers } = await get<{ parsers: Parser[] }>(PARSERS, undefined, signal);
+		const { parsers } = await PARSERS.list(signal);
 		const parser = parsers.find((one) => one.id === Number(id));
 		if (!parser) throw new Error("There is no such parser any more.");
 		return parser;
 	}
 	const line = params.get("line");
 	if (line) {
-		const detail = await get<LineDetail>(`/api/lines/${line}`, undefined, signal);
+		const detail = await answer(api.GET("/api/lines/{id}", { params: { path: { id: line } }, signal }));
 		const find = detail.service ? equals("service.name", detail.service) : equals("source", detail.source);
 		return { ...fresh, samples: [detail.message], find: fresh.find || find };
 	}
 	const of = params.get("of");
 	if (!of) return fresh;
-	const page = await get<Page>("/api/lines", new URLSearchParams({ find: of, end: "last", limit: "60" }), signal);
+	const page = await answer(api.GET("/api/lines", { params: { query: { find: of, end: "last", limit: 60 } }, signal }));
 	const messages = new Set(page.lines.map((one) => one.message).reverse());
 	return { ...fresh, samples: [...messages].slice(0, SAMPLES) };
 }
@@ -126,7 +125,7 @@ function named(pattern: string): string[] {
 
 function Editor({ id, given }: { id: number | null; given: ParserDraft }) {
 	const navigate = useNavigate();
-	const keep = useKeep<ParserDraft, Parser>(PARSERS, id);
+	const keep = useKeep(PARSERS, id);
 	const [name, setName] = useState(given.name);
 	const [find, setFind] = useState(given.find);
 	const [samples, setSamples] = useState(given.samples);

@@ -2,13 +2,13 @@ import { Button, FileButton, Menu, Switch } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { remove, send } from "../api/client";
+import { answer, api } from "../api/client";
 import intake from "../intake/Intake.module.css";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { equals } from "../shared/question";
 import { number } from "../shared/time";
-import { PARSERS, type Parser, type Reread, useRules } from "./api";
+import { PARSERS, type Parser, type ParserDraft, type Reread, useRules } from "./api";
 import classes from "./Rules.module.css";
 
 interface Parsers {
@@ -42,9 +42,9 @@ function told(reread: Reread): string {
 function Past({ parser }: { parser: Parser }) {
 	const queries = useQueryClient();
 	const settled = { onSettled: () => queries.invalidateQueries() };
-	const path = `${PARSERS}/${parser.id}/reread`;
-	const apply = useMutation({ mutationFn: () => send("POST", path, {}), ...settled });
-	const stop = useMutation({ mutationFn: () => remove(path), ...settled });
+	const its = { params: { path: { id: parser.id } } };
+	const apply = useMutation({ mutationFn: () => answer(api.POST("/api/parsers/{id}/reread", its)), ...settled });
+	const stop = useMutation({ mutationFn: () => answer(api.DELETE("/api/parsers/{id}/reread", its)), ...settled });
 	const { reread } = parser;
 	const goesOn = reread !== null && GOING_ON.includes(reread.state);
 	const stoppable = reread !== null && (goesOn ? reread.state !== "undoing" : reread.altered > 0);
@@ -80,13 +80,13 @@ function Exchange({ parsers }: { parsers: Parser[] }) {
 	const add = useMutation({
 		mutationFn: async (file: File) => {
 			const text = await file.text();
-			let given: unknown;
+			let body: { parsers: ParserDraft[] };
 			try {
-				given = JSON.parse(text);
+				body = JSON.parse(text);
 			} catch {
 				throw new Error(`${file.name} is no JSON`);
 			}
-			return send<Parsers>("POST", `${PARSERS}/exchanged`, given);
+			return answer(api.POST("/api/parsers/exchanged", { body }));
 		},
 		onSettled: () => queries.invalidateQueries(),
 	});
@@ -113,7 +113,7 @@ function Exchange({ parsers }: { parsers: Parser[] }) {
 /** All parsers, in the order in which they are tried. */
 export function ParserList() {
 	const navigate = useNavigate();
-	const { list, alter, drop, restore } = useRules<Parsers, Parser>(PARSERS, busy);
+	const { list, alter, drop, restore } = useRules(PARSERS, busy);
 	const [gone, setGone] = useState<Parser | null>(null);
 	const parsers = list.data?.parsers ?? [];
 	return (

@@ -1,15 +1,19 @@
 import { type UseMutationResult, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { get, remove, send } from "../api/client";
-import type { Line } from "../api/types";
+import { answer, api } from "../api/client";
+import type { Schemas } from "../api/types";
 
-export type Values = Record<string, string | number | boolean | null>;
-
+export type Values = Schemas["Values"];
+export type Drafted = Schemas["ParserDraft"];
 /** A stretch of a sample; offsets and sizes count characters, not UTF-16 units. */
-export interface Part {
-	at: number;
-	size: number;
-	name: string | null;
-}
+export type Part = Drafted["pieces"][number];
+export type Parser = Schemas["Parser"];
+export type Reread = Schemas["Reread"];
+export type TrialLine = Schemas["TrialLine"];
+export type ParserTrial = Schemas["ParserTrial"];
+export type NoiseRule = Schemas["NoiseRule"];
+export type NoiseTrial = Schemas["NoiseTrial"];
+/** A line that a noise rule took. */
+export type TurnedAway = Schemas["TurnedAway"]["lines"][number];
 
 export interface ParserDraft {
 	name: string;
@@ -17,53 +21,6 @@ export interface ParserDraft {
 	types: Record<string, string>;
 	find: string;
 	samples: string[];
-}
-
-export interface Reread {
-	state: "waiting" | "running" | "done" | "cancelled" | "failed" | "undoing" | "undone";
-	total: number;
-	looked_at: number;
-	altered: number;
-	version: number;
-	problem: string | null;
-}
-
-export interface Parser extends ParserDraft {
-	id: number;
-	position: number;
-	version: number;
-	enabled: boolean;
-	slow: boolean;
-	microseconds: number;
-	/** Lines of the last 24 hours that it has read. */
-	day_lines: number;
-	reread: Reread | null;
-}
-
-export interface TrialLine {
-	message: string;
-	/** What each part took; null when the expression does not match. */
-	values: Values | null;
-}
-
-export interface ParserTrial {
-	samples: TrialLine[];
-	lines: TrialLine[];
-	looked_at: number;
-	matched: number;
-	microseconds: number;
-	slow: boolean;
-	/** Type that the values of a part have. */
-	proposed: Record<string, string>;
-	/** Fields that the reader fills already. */
-	conflicts: string[];
-	fields: Record<string, string | null>;
-}
-
-export interface Drafted {
-	pieces: Part[];
-	pattern: string | null;
-	types: Record<string, string>;
 }
 
 export type Action = "drop" | "thin" | "hide";
@@ -76,73 +33,71 @@ export interface NoiseDraft {
 	expires_us: number | null;
 }
 
-export interface NoiseRule extends NoiseDraft {
-	id: number;
-	/** What it has taken so far. */
-	lines: number;
-	bytes: number;
-	enabled: boolean;
-	holds: boolean;
+/** What can be asked of rules of one sort. */
+export interface Calls<List, Rule, Draft> {
+	key: string;
+	list: (signal: AbortSignal) => Promise<List>;
+	add: (draft: Draft) => Promise<Rule>;
+	alter: (id: number, wanted: Partial<Rule> & Partial<Draft>) => Promise<Rule>;
+	drop: (id: number) => Promise<Rule>;
+	restore: (id: number) => Promise<Rule>;
 }
 
-export interface NoiseTrial {
-	from_us: number;
-	to_us: number;
-	matched: number;
-	lines: number;
-	bytes: number;
-	all_lines: number;
-	samples: Line[];
-}
+const at = (id: number) => ({ params: { path: { id } } });
 
-export interface TurnedAway {
-	/** Name of the noise rule. */
-	rule: string;
-	time_us: number;
-	severity: number;
-	machine: string | null;
-	service: string | null;
-	message: string;
-}
+export const PARSERS: Calls<Schemas["Parsers"], Parser, ParserDraft> = {
+	key: "/api/parsers",
+	list: (signal) => answer(api.GET("/api/parsers", { signal })),
+	add: (body) => answer(api.POST("/api/parsers", { body })),
+	alter: (id, body) => answer(api.PATCH("/api/parsers/{id}", { ...at(id), body })),
+	drop: (id) => answer(api.DELETE("/api/parsers/{id}", at(id))),
+	restore: (id) => answer(api.POST("/api/parsers/{id}/restored", at(id))),
+};
 
-export const PARSERS = "/api/parsers";
-export const NOISE = "/api/noise-rules";
+export const NOISE: Calls<Schemas["NoiseRules"], NoiseRule, NoiseDraft> = {
+	key: "/api/noise-rules",
+	list: (signal) => answer(api.GET("/api/noise-rules", { signal })),
+	add: (body) => answer(api.POST("/api/noise-rules", { body })),
+	alter: (id, body) => answer(api.PATCH("/api/noise-rules/{id}", { ...at(id), body })),
+	drop: (id) => answer(api.DELETE("/api/noise-rules/{id}", at(id))),
+	restore: (id) => answer(api.POST("/api/noise-rules/{id}/restored", at(id))),
+};
 
 /** Rules of one sort, and what can be done with them: what is removed can be had back. */
-export function useRules<List, Rule extends { id: number }>(path: string, busy?: (list: List) => boolean) {
+export function useRules<List, Rule extends { id: number }, Draft>(
+	calls: Calls<List, Rule, Draft>,
+	busy?: (list: List) => boolean,
+) {
 	const queries = useQueryClient();
 	const settled = { onSettled: () => queries.invalidateQueries() };
 	const list = useQuery({
-		queryKey: [path],
-		queryFn: ({ signal }) => get<List>(path, undefined, signal),
+		queryKey: [calls.key],
+		queryFn: ({ signal }) => calls.list(signal),
 		refetchInterval: ({ state }) => (state.data && busy?.(state.data) ? 700 : 10_000),
 	});
-	const alter: UseMutationResult<Rule, Error, Partial<Rule> & { id: number }> = useMutation({
-		mutationFn: ({ id, ...wanted }) => send<Rule>("PATCH", `${path}/${id}`, wanted),
+	const alter: UseMutationResult<Rule, Error, Partial<Rule> & Partial<Draft> & { id: number }> = useMutation({
+		mutationFn: ({ id, ...wanted }) => calls.alter(id, wanted as Partial<Rule> & Partial<Draft>),
 		...settled,
 	});
-	const drop = useMutation({ mutationFn: (id: number) => remove<Rule>(`${path}/${id}`), ...settled });
-	const restore = useMutation({
-		mutationFn: (id: number) => send<Rule>("POST", `${path}/${id}/restored`, {}),
-		...settled,
-	});
+	const drop = useMutation({ mutationFn: calls.drop, ...settled });
+	const restore = useMutation({ mutationFn: calls.restore, ...settled });
 	return { list, alter, drop, restore };
 }
 
 /** Adds a rule, or changes one. */
-export function useKeep<Draft, Rule>(path: string, id: number | null) {
+export function useKeep<List, Rule, Draft>(calls: Calls<List, Rule, Draft>, id: number | null) {
 	const queries = useQueryClient();
 	return useMutation({
 		mutationFn: (draft: Draft) =>
-			id === null ? send<Rule>("POST", path, draft) : send<Rule>("PATCH", `${path}/${id}`, draft),
+			id === null ? calls.add(draft) : calls.alter(id, draft as Partial<Rule> & Partial<Draft>),
 		onSuccess: () => queries.invalidateQueries(),
 	});
 }
 
 export const draft = (samples: string[], parts: Part[]) =>
-	send<Drafted>("POST", `${PARSERS}/draft`, { samples, parts });
-export const tryParser = (wanted: ParserDraft) => send<ParserTrial>("POST", `${PARSERS}/trial`, wanted);
-export const tryNoise = (wanted: NoiseDraft) => send<NoiseTrial>("POST", `${NOISE}/trial`, wanted);
+	answer(api.POST("/api/parsers/draft", { body: { samples, parts } }));
+export const tryParser = (body: ParserDraft) => answer(api.POST("/api/parsers/trial", { body }));
+export const tryNoise = (body: NoiseDraft) => answer(api.POST("/api/noise-rules/trial", { body }));
 
 /** Where a parser is made from a line, or from the lines that a find text finds. */
 export function parserFrom(from: { line?: string; of?: string; find?: string }): string {

@@ -1,35 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { get, Problem, remove, send } from "../api/client";
+import { answer, api, asking, Problem } from "../api/client";
+import type { Schemas } from "../api/types";
 import { asked, type Question } from "../shared/question";
 
-export interface Search {
-	id: number;
-	name: string;
-	folder: string;
-	tags: string[];
-	/** The question as its link has it. */
-	query: string;
-	changed_us: number;
-	deleted: boolean;
-}
-
-export interface Starter {
-	topic: string;
-	name: string;
-	find: string;
-	formats: string;
-	view: string;
-	measure: string | null;
-	blanks: string[];
-	/** Whether it finds something in the window; null when that was not looked at. */
-	any: boolean | null;
-}
-
-export interface Scope {
-	id: number;
-	name: string;
-	find: string;
-}
+export type Search = Schemas["Search"];
+export type Starter = Schemas["Starters"]["starters"][number];
+export type Scope = Schemas["Scope"];
 
 export interface Draft {
 	name: string;
@@ -42,7 +18,7 @@ export interface Draft {
 export function useSearches() {
 	return useQuery({
 		queryKey: ["searches"],
-		queryFn: ({ signal }) => get<{ searches: Search[] }>("/api/searches", undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/searches", { signal })),
 	});
 }
 
@@ -50,14 +26,14 @@ export function useStarters(question: Question) {
 	const params = asked({ ...question, find: "", chips: [], hidden: [] });
 	return useQuery({
 		queryKey: ["starters", params.toString()],
-		queryFn: ({ signal }) => get<{ starters: Starter[] }>("/api/starters", params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/starters", { ...asking(params), signal })),
 	});
 }
 
 export function useScopes() {
 	return useQuery({
 		queryKey: ["scopes"],
-		queryFn: ({ signal }) => get<{ scopes: Scope[] }>("/api/scopes", undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/scopes", { signal })),
 	});
 }
 
@@ -70,13 +46,15 @@ function useChange<T, R>(list: string, change: (wanted: T) => Promise<R>) {
 	});
 }
 
-export const useSave = () => useChange("searches", (draft: Draft) => send<Search>("POST", "/api/searches", draft));
-export const useDelete = () => useChange("searches", (id: number) => remove<Search>(`/api/searches/${id}`));
+const at = (id: number) => ({ params: { path: { id } } });
+
+export const useSave = () => useChange("searches", (body: Draft) => answer(api.POST("/api/searches", { body })));
+export const useDelete = () => useChange("searches", (id: number) => answer(api.DELETE("/api/searches/{id}", at(id))));
 export const useRestore = () =>
-	useChange("searches", (id: number) => send<Search>("POST", `/api/searches/${id}/restored`, {}));
+	useChange("searches", (id: number) => answer(api.POST("/api/searches/{id}/restored", at(id))));
 export const useSaveScope = () =>
-	useChange("scopes", (scope: { name: string; find: string }) => send<Scope>("PUT", "/api/scopes", scope));
-export const useDeleteScope = () => useChange("scopes", (id: number) => remove<Scope>(`/api/scopes/${id}`));
+	useChange("scopes", (body: { name: string; find: string }) => answer(api.PUT("/api/scopes", { body })));
+export const useDeleteScope = () => useChange("scopes", (id: number) => answer(api.DELETE("/api/scopes/{id}", at(id))));
 
 /** Whether something of this name is there already. */
 export function exists(error: Error | null): boolean {

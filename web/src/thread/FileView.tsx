@@ -1,20 +1,11 @@
 import { Button, NumberInput } from "@mantine/core";
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { get } from "../api/client";
+import { answer, api } from "../api/client";
 import type { LineDetail } from "../api/types";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, number } from "../shared/time";
 import classes from "./Thread.module.css";
-
-interface Place {
-	id: number;
-	name: string;
-	encoding: string;
-	bytes: number;
-	last_line: number;
-	records: { id: string; line_number: number; severity: number; raw: string }[];
-}
 
 interface Cursor {
 	line: number;
@@ -33,11 +24,7 @@ export function FileView({ line, onChoose }: { line: LineDetail; onChoose: (id: 
 		queryKey: ["file", line.source_id, at],
 		initialPageParam: { line: at, before: AROUND, after: AROUND } as Cursor,
 		queryFn: ({ pageParam, signal }) =>
-			get<Place>(
-				`/api/sources/${line.source_id}`,
-				new URLSearchParams(Object.entries(pageParam).map(([name, value]) => [name, String(value)])),
-				signal,
-			),
+			answer(api.GET("/api/sources/{id}", { params: { path: { id: line.source_id }, query: pageParam }, signal })),
 		getNextPageParam: (page): Cursor | undefined => {
 			const last = page.records.at(-1);
 			const next = last ? last.line_number + last.raw.split("\n").length : 0;

@@ -1,8 +1,8 @@
 import { Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "../api/client";
-import type { Line, LineDetail, Page } from "../api/types";
+import { answer, api, asking } from "../api/client";
+import type { Line, LineDetail } from "../api/types";
 import { type Change, equals, type Question, quote } from "../shared/question";
 import { SeverityTicks, severityColor } from "../shared/severity";
 import { clockExact, duration, number } from "../shared/time";
@@ -86,7 +86,7 @@ export function Ladder({ line, field, question, change, onChoose }: Props) {
 	params.set("limit", String(MOST));
 	const { data, error } = useQuery({
 		queryKey: ["ladder", params.toString()],
-		queryFn: ({ signal }) => get<Page>("/api/lines", params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/lines", { ...asking(params), signal })),
 		placeholderData: (before) => before,
 	});
 	const lines = data?.lines ?? [];

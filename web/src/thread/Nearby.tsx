@@ -1,8 +1,8 @@
 import { SegmentedControl, Select } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { get } from "../api/client";
-import type { Line, LineDetail, Page } from "../api/types";
+import { answer, api, asking } from "../api/client";
+import type { Line, LineDetail } from "../api/types";
 import { equals, type Question } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { clockExact, number } from "../shared/time";
@@ -68,7 +68,7 @@ export function Nearby({
 	}
 	const { data, error } = useQuery({
 		queryKey: ["nearby", params.toString()],
-		queryFn: ({ signal }) => get<Page>("/api/lines", params, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/lines", { ...asking(params), signal })),
 		placeholderData: (before) => before,
 	});
 	return (

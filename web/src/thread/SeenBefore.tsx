@@ -1,21 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { get } from "../api/client";
+import { answer, api, asking } from "../api/client";
 import type { LineDetail } from "../api/types";
 import { Words } from "../shared/PatternText";
 import { type Change, equals } from "../shared/question";
 import { clock, dayAndYear, day as dayName, number, utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Thread.module.css";
-
-interface Seen {
-	pattern: string;
-	text: string;
-	first_us: number | null;
-	total: number;
-	start_us: number;
-	days: number[];
-	hours: number[];
-}
 
 const DAY_US = 86_400_000_000;
 
@@ -54,7 +44,8 @@ export function SeenBefore({ line, change }: { line: LineDetail; change: Change 
 	const params = new URLSearchParams({ utc_offset: String(utcOffset(line.time_us, zone)) });
 	const { data: seen, error } = useQuery({
 		queryKey: ["seen", line.id, params.toString()],
-		queryFn: ({ signal }) => get<Seen>(`/api/lines/${line.id}/seen-before`, params, signal),
+		queryFn: ({ signal }) =>
+			answer(api.GET("/api/lines/{id}/seen-before", { ...asking(params, { id: line.id }), signal })),
 	});
 	if (error) return <p>{error.message}</p>;
 	if (!seen) return <p>Looking back</p>;

@@ -1,6 +1,6 @@
 import { Modal, Tabs } from "@mantine/core";
 import { useQuery } from "@tanstack/react-query";
-import { get } from "../api/client";
+import { answer, api } from "../api/client";
 import type { LineDetail } from "../api/types";
 import { ChangesBefore } from "../cause/ChangesBefore";
 import type { Change, Question } from "../shared/question";
@@ -26,7 +26,7 @@ interface Props {
 export function Thread({ id, question, change }: Props) {
 	const { data: line } = useQuery({
 		queryKey: ["line", id],
-		queryFn: ({ signal }) => get<LineDetail>(`/api/lines/${id}`, undefined, signal),
+		queryFn: ({ signal }) => answer(api.GET("/api/lines/{id}", { params: { path: { id } }, signal })),
 	});
 	const close = () => change({ thread: "" }, { replace: true });
 	const choose = (other: string) => change({ line: other, thread: "" });

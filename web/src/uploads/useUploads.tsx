@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
-import { get, remove, upload } from "../api/client";
+import { answer, api, upload } from "../api/client";
 import type { Import } from "../api/types";
 import { useZone } from "../shared/zone";
 import { ask, type Found } from "./files";
@@ -111,7 +111,9 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 			if (controller) controller.abort();
 			// The server stops one that is under way, and takes back one that has ended.
 			else if (sending?.import)
-				void remove<Import>(`/api/imports/${sending.import.id}`).then((answer) => patch(key, { import: answer }));
+				void answer(api.DELETE("/api/imports/{id}", { params: { path: { id: sending.import.id } } })).then((now) =>
+					patch(key, { import: now }),
+				);
 			else patch(key, { problem: "stopped before it was sent; nothing was kept" });
 		},
 		[patch, sendings],
@@ -125,7 +127,7 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 	useEffect(() => {
 		if (!busy) return;
 		const look = async () => {
-			const { imports } = await get<{ imports: Import[] }>("/api/imports");
+			const { imports } = await answer(api.GET("/api/imports"));
 			const known = new Map(imports.map((one) => [one.id, one]));
 			setSendings((now) =>
 				now.map((one) => (one.import ? { ...one, import: known.get(one.import.id) ?? one.import } : one)),
