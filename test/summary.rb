@@ -24,3 +24,6 @@ tried = File.exist?(again) ? File.readlines(again) : []
 puts "No test had to be tried again." if tried.empty?
 puts "Tried again, each a fault to be mended (tmp/failures has pictures):" if tried.any?
 puts(tried.map { |line| "  #{line}" })
+
+begun, reported = %w[begun jsonl].map { |end_of_name| Dir[File.join(folder, "times/*.#{end_of_name}")].size }
+abort "#{begun - reported} of #{begun} processes of tests ended in the midst of them." if reported < begun

@@ -20,8 +20,10 @@ module Northdrift
           '(?:^|[^\w./-])(EMERG(?:ENCY)?|ALERT|CRIT(?:ICAL)?|FATAL|SEVERE|PANIC|ERR(?:OR)?|WARN(?:ING)?|NOTICE|INFO|D' \
           'EBUG|TRACE)(?:[^\w./=-]|$)',
           case_sensitive: true
-        ), # "LOG:  checkpoint complete", as database servers have it
-        re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true), # "[warn] …", "<error> …", "|info|", "[core:error] …"
+        ),
+        # "LOG:  checkpoint complete", as database servers have it
+        re2('(?:^|[^\w./-])(LOG): ', case_sensitive: true),
+        # "[warn] …", "<error> …", "|info|", "[core:error] …"
         re2('[\[<(|:](emerg|alert|crit|critical|fatal|error|err|warn|warning|notice|info|debug|trace)[\]>)|:]'),
         # "warning: …" at the very start, or behind what the program calls the part of it that speaks: "auth: Error: …",
         # "general: debug 1: …"

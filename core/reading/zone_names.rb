@@ -8,7 +8,8 @@ module Northdrift
     # zone of their source.
     module ZoneNames
       HOURS = {
-        "UTC" => 0, "GMT" => 0, # RFC 5322, section 4.3
+        "UTC" => 0, "GMT" => 0,
+        # RFC 5322, section 4.3
         "EST" => -5, "EDT" => -4, "CST" => -6, "CDT" => -5, "MST" => -7, "MDT" => -6, "PST" => -8, "PDT" => -7,
         "WET" => 0, "WEST" => 1, "BST" => 1, "CET" => 1, "CEST" => 2, "EET" => 2, "EEST" => 3, "MSK" => 3, "SAST" => 2,
         "PKT" => 5, "WIB" => 7, "HKT" => 8, "JST" => 9, "KST" => 9, "AWST" => 8, "ACST" => 9.5, "ACDT" => 10.5,

@@ -23,16 +23,19 @@ module Northdrift
         /\b(user|from|to|by|for|port|id|code|status|host|address|device|interface|session|queue|file) ["'(\[]?\z/i
       BEFORE_NUMBER = /\b([A-Za-z][\w.-]*) ["'(\[]?\z/
 
+      # A bare m may be metres.
+      def self.duration?(text)
+        quantity = Find::Quantity.parse(text)
+        !quantity.nil? && quantity.dimension == :time && quantity.unit != "m"
+      end
+      private_class_method :duration?
+
       # Kinds of values: type, what tells it, and the expression, tried in this order.
       KINDS = [
         ["whole", ->(text) { text.match?(/\A[-+]?\d{1,18}\z/) }, '[-+]?\d+'],
-        ["number", ->(text) { text.match?(/\A[-+]?\d+\.\d+\z/) }, '[-+]?\d+(?:\.\d+)?'], # A bare m may be metres.
-        [
-          "duration",
-          lambda do |text|
-            Find::Quantity.parse(text).then { |found| found && found.dimension == :time && found.unit != "m" }
-          end, '\d+(?:\.\d+)?\s?[a-zµ]+'
-        ], ["size", ->(text) { Find::Quantity.parse(text)&.dimension == :size }, '\d+(?:\.\d+)?\s?[A-Za-z]+'],
+        ["number", ->(text) { text.match?(/\A[-+]?\d+\.\d+\z/) }, '[-+]?\d+(?:\.\d+)?'],
+        ["duration", ->(text) { duration?(text) }, '\d+(?:\.\d+)?\s?[a-zµ]+'],
+        ["size", ->(text) { Find::Quantity.parse(text)&.dimension == :size }, '\d+(?:\.\d+)?\s?[A-Za-z]+'],
         ["address", ->(text) { Parser.address(text) }, '[\d.A-Fa-f:]+']
       ].freeze
 

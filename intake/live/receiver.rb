@@ -20,7 +20,7 @@ module Northdrift
           @office = Office.new(dir)
           @notice = Notice.new(dir)
           @files = 0
-          @funnel = Funnel.new { |bundle| hand_on(bundle) }
+          @funnel = Funnel.new(trouble: ->(error) { trouble(error) }) { |bundle| hand_on(bundle) }
           @inlets = {}
         end
 
@@ -31,7 +31,7 @@ module Northdrift
           Thread.new { @funnel.run }.report_on_exception = false
           answers = Thread.new { answer while (@line = @settled.gets(chomp: true)) }
           noted = 0
-          until stop.call || !answers.alive?
+          until stop.call || @gone || !answers.alive?
             look
             now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
             if now - noted > Office::NOTE_SECONDS
@@ -41,7 +41,7 @@ module Northdrift
             sleep LOOK_SECONDS
           end
           # Without a collector nothing that is left can be acknowledged; its successor starts anew.
-          return unless answers.alive?
+          return if @gone || !answers.alive?
 
           @inlets.each_value { |_, inlet| inlet.stop }
           @funnel.flush
@@ -72,7 +72,12 @@ module Northdrift
           path = put(File.join(@spool, @files.to_s), bundle)
           @bundles.puts("#{bundle.bytesize} #{path}")
         rescue Errno::EPIPE, Errno::ENOENT
-          exit!(0) # the collector is gone; its successor starts another
+          @gone = true
+          raise ReadingProcess::Lost, "the collector is gone; its successor starts another"
+        end
+
+        def trouble(error)
+          warn "northdrift: #{error.message}" unless @gone
         end
 
         # Whatever keeps it from being written, senders wait until it can be.

@@ -14,6 +14,13 @@ module Northdrift
       @skipped = []
     end
 
+    # A process that ends in the midst of its tests has begun and does not come to its report.
+    def start
+      super
+      FileUtils.mkdir_p(FOLDER)
+      FileUtils.touch(File.join(FOLDER, "#{Process.pid}.begun"))
+    end
+
     # @param result [Minitest::Result]
     def record(result)
       @rows << [
@@ -23,7 +30,6 @@ module Northdrift
     end
 
     def report
-      FileUtils.mkdir_p(FOLDER)
       File.write(File.join(FOLDER, "#{Process.pid}.jsonl"), @rows.map { |row| "#{JSON.generate(row)}\n" }.join)
       File.write(File.join(FOLDER, "#{Process.pid}.skipped"), @skipped.map { |line| "#{line}\n" }.join)
     end

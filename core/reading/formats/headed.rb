@@ -18,7 +18,8 @@ module Northdrift
           # Java documentation, java.util.logging.SimpleFormatter
           Head.new(
             /\A(?=[A-Z][a-z]{2} \d\d?, )/, :half_days, /\G (\S+)(?: (\S+))?\z/, %w[logger.name code.function.name]
-          ), # Samba's debug output: the level is a number, of which each part of it thinks otherwise
+          ),
+          # Samba's debug output: the level is a number, of which each part of it thinks otherwise
           Head.new(
             /\A\[(?=\d{4}\/)/, :slashes, /\G, +(\d{1,2})(?:, [^\]]*)?\] (\S+?):(\d+)\((\w+)\)\z/,
             %w[log.level.number code.file.path code.line.number code.function.name]
