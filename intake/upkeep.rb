@@ -58,7 +58,7 @@ module Northdrift
       end
 
       def tell
-        Store::Setting.set(PROBLEM, @problems.values.join("; "))
+        Store::Setting.set(PROBLEM, @problems.values.join("; ").upcase_first)
       rescue StandardError
         nil # the warning has said it
       end

@@ -190,9 +190,9 @@ class IntakeApiTest < Northdrift::StoreTest
     upkeep = Intake::Upkeep.new(clock: -> { now })
     Store::Keeping.stub(:current, -> { raise IOError, "no such keeping" }) do
       capture_io { assert upkeep.step }
-      assert_equal "forgetting old lines failed: no such keeping", Store::Setting.get(Intake::Upkeep::PROBLEM)
+      assert_equal "Forgetting old lines failed: no such keeping", Store::Setting.get(Intake::Upkeep::PROBLEM)
     end
-    assert_equal "forgetting old lines failed: no such keeping", ask(:get, "/api/keeping")["problem"]
+    assert_equal "Forgetting old lines failed: no such keeping", ask(:get, "/api/keeping")["problem"]
     refute_nil Store::Setting.get(Store::Noticing::DONE)
     refute upkeep.step # left out for a while
     now += (Intake::Upkeep::AGAIN_SECONDS * 1_000_000)

@@ -77,6 +77,20 @@ class PagingTest < Northdrift::StoreTest
     end
   end
 
+  def test_a_page_says_whether_there_are_more_on_either_side
+    ids = question.page(limit: 6000).events.map(&:id)
+    {
+      { limit: 6000 } => [false, false], { limit: 5999 } => [false, true], { last: true, limit: 5999 } => [true, false],
+      { last: true, limit: 6000 } => [false, false], { after: ids[0], limit: 5999 } => [true, false],
+      { after: ids[0], limit: 5998 } => [true, true], { before: ids[5999], limit: 5999 } => [false, true],
+      { before: ids[5999], limit: 5998 } => [true, true], { around: ids[0], limit: 20 } => [false, true],
+      { around: ids[5999], limit: 20 } => [true, false]
+    }.each do |asked, more|
+      page = question.page(**asked)
+      assert_equal more, [page.more_before, page.more_after], asked
+    end
+  end
+
   def test_around_a_line_stand_those_before_and_after_it
     middle = question.page(limit: 3000).events.last
     page = question.page(around: middle.id, limit: 20)
