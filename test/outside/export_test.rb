@@ -46,6 +46,14 @@ class ExportTest < Northdrift::StoreTest
     assert_equal "=1+1 timed out", book.cell(3, 5)
   end
 
+  # RFC 5424, sections 6.2.4 to 6.2.7: HOSTNAME has 255 characters at most, APP-NAME 48, PROCID 128, MSGID 32.
+  def test_headers_of_syslog_are_as_long_as_they_may_be
+    names = { "host" => "h" * 200, "service" => "s" * 100, "process.pid" => "p" * 200, "log.record.id" => "r" * 100 }
+    import_text("#{JSON.generate('time' => '2026-11-22T06:12:13Z', 'msg' => 'long names', **names)}\n", name: "l.log")
+    header = export("rfc5424").lines.find { |line| line.include?("long names") }.split(" ", 7)
+    assert_equal(["h" * 200, "s" * 48, "p" * 128, "r" * 32], header[2, 4])
+  end
+
   # @return [Array<Array(Hash, Opentelemetry::Proto::Logs::V1::LogRecord)>] with attributes of what wrote each
   def otlp_records
     data = export("otlp").lines.map { |line| Opentelemetry::Proto::Logs::V1::LogsData.decode_json(line) }

@@ -91,6 +91,19 @@ class PagingTest < Northdrift::StoreTest
     end
   end
 
+  # The severest of all is the first of its millisecond.
+  def test_a_window_ends_before_the_moment_that_it_is_to
+    import_text("<8>1 2026-11-23T13:00:00Z rowan app - - - on the hour\n", name: "hour.log")
+    at = micros(Time.utc(2026, 11, 23, 13))
+    {
+      [at, at + 1000] => 1, [at - 1000, at] => 0, [at - 1000, at + 1000] => 1
+    }.each do |(from, to), count|
+      asked = question('"on the hour"', from_us: from, to_us: to)
+      pages = [asked.page, asked.page(last: true)].map { |page| page.events.size }
+      assert_equal [count, count, count], [asked.total, *pages], [from, to]
+    end
+  end
+
   def test_around_a_line_stand_those_before_and_after_it
     middle = question.page(limit: 3000).events.last
     page = question.page(around: middle.id, limit: 20)
