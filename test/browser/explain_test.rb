@@ -117,6 +117,7 @@ class ExplainBrowserTest < Northdrift::BrowserTest
     assert_equal(%w[chart happening line line pattern], all("[data-pin]").map { |one| one["data-pin"] }.sort)
     find("[data-pin=happening]").find("button[aria-label^='more for']").click
     find("[role=menuitem]", text: "it began here").click
+    assert_selector "[data-pin][data-onset]", count: 1
     assert_selector "[data-pin=happening][data-onset]"
     fill_in "Cause", with: "MTU 1500 on vlan 40"
     find_field("Remedy").click

@@ -1,7 +1,7 @@
 import { Button, Select } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
 import { Link } from "react-router";
-import type { Pattern, Patterns } from "../api/types";
+import type { Patterns } from "../api/types";
 import { PinButton } from "../cases/PinButton";
 import { RemedyMark } from "../cases/Remedies";
 import { noiseFrom } from "../rules/api";
@@ -15,34 +15,9 @@ import { Change, Tally } from "../surveys/Changes";
 import survey from "../surveys/Survey.module.css";
 import { SurveyHead } from "../surveys/SurveyHead";
 import { useSurvey } from "../surveys/useSurvey";
+import { BY, COMPARED_ORDERS, ORDERS, type Order } from "./orders";
 import { PatternDetails } from "./PatternDetails";
 import classes from "./PatternList.module.css";
-
-type Order = "surprise" | "onset" | "count" | "severity" | "newness";
-const ORDERS: Record<Order, string> = {
-	surprise: "most surprising first",
-	onset: "changes, earliest first",
-	count: "commonest first",
-	severity: "worst first",
-	newness: "latest to appear first",
-};
-
-/** Orders that ask what has changed. */
-const COMPARED_ORDERS: string[] = ["surprise", "onset"];
-
-function unchanged(pattern: Pattern): number {
-	return pattern.change === "new" || pattern.change === "more" ? 0 : 1;
-}
-
-const BY: Record<Order, (one: Pattern, other: Pattern) => number> = {
-	// The server has them in this order.
-	surprise: () => 0,
-	// What led to what.
-	onset: (one, other) => unchanged(one) - unchanged(other) || (one.first_us ?? 0) - (other.first_us ?? 0),
-	count: (one, other) => other.count - one.count,
-	severity: (one, other) => worst(one) - worst(other) || other.count - one.count,
-	newness: (one, other) => (other.first_us ?? 0) - (one.first_us ?? 0),
-};
 
 function toggled(set: ReadonlySet<string>, name: string): ReadonlySet<string> {
 	const next = new Set(set);
