@@ -27,6 +27,9 @@ class CondenseBrowserTest < Northdrift::BrowserTest
     assert_operator names.index("http.response.status_code"), :<, names.index("client.address")
     assert_operator names.index("severity"), :<, names.index("user_agent.original")
     within("[data-field='host.name']") { assert_text(/\d+\s*tix-app-1/) }
+    shares = all("[data-field]").to_h { |field| [field["data-field"], field.text[/in (\S+ ?%) of the lines/, 1]] }
+    assert_equal "100 %", shares["host.name"]
+    assert_operator shares["client.address"].to_f, :<, 100
     find("button[title='only host.name = tix-app-1']").click
     assert_text "Narrowed by clicks"
 
