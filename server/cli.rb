@@ -295,12 +295,8 @@ module Northdrift
 
       def report_changes(patterns, values)
         if json?
-          return (
-            Report.objects(
-              patterns.map { |row| Present.pattern(row) } + values.map { |row| row.to_h.transform_keys(&:to_s) },
-              $stdout
-            )
-          )
+          values = values.map { |row| row.to_h.transform_keys(&:to_s) }
+          return Report.objects(patterns.map { |row| Present.pattern(row) } + values, $stdout)
         end
 
         Report.table(Report::PATTERNS, patterns, $stdout, compared: true)

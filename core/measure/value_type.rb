@@ -42,13 +42,10 @@ module Northdrift
         return "yes or no" if %w[true false].include?(value)
 
         quantity = Find::Quantity.parse(value)
-        if quantity
-          return (
-            DIMENSIONS.fetch(Find::Quantity::UNITS.dig(quantity.unit || Find::Quantity.unit_of(field), 0), "number")
-          )
-        end
+        return address?(value) ? "address" : "text" unless quantity
 
-        address?(value) ? "address" : "text"
+        unit = quantity.unit || Find::Quantity.unit_of(field)
+        DIMENSIONS.fetch(Find::Quantity::UNITS.dig(unit, 0), "number")
       end
       private_class_method :one
 

@@ -51,9 +51,8 @@ module Northdrift
 
         def line
           unless params["line"].to_s.empty?
-            return (
-              Store::Events.find(params["line"].to_i) || problem(404, "not-found", "this line is not there any more")
-            )
+            event = Store::Events.find(params["line"].to_i)
+            return event || problem(404, "not-found", "this line is not there any more")
           end
           return if params["pattern"].to_s.empty?
 

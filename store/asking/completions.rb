@@ -30,9 +30,8 @@ module Northdrift
       # @return [Array<Hash>] "text", "kind" (value) and "count" among the newest lines
       def values(field, prefix)
         if field == "severity"
-          return (
-            Severity::NAMES.select { |name| fits?(name, prefix) }.map { |name| { "text" => name, "kind" => "value" } }
-          )
+          names = Severity::NAMES.select { |name| fits?(name, prefix) }
+          return names.map { |name| { "text" => name, "kind" => "value" } }
         end
 
         kinds = Kinds.current

@@ -30,13 +30,9 @@ module Northdrift
         while width < to - from
           slots = backward ? [to - width, to] : [from, from + width]
           if Database.value(sql, slots).to_i >= limit
-            return (
-              if backward
-                [[first, EventId.first(slots[0] * size)].max, last]
-              else
-                [first, [last, EventId.first(slots[1] * size) - 1].min]
-              end
-            )
+            return [[first, EventId.first(slots[0] * size)].max, last] if backward
+
+            return [first, [last, EventId.first(slots[1] * size) - 1].min]
           end
 
           width *= GROWTH

@@ -69,7 +69,7 @@ module Northdrift
 
       # @param id [Integer]
       # @return [Kind]
-      def [](id) = @now.by_id[id] || refresh.then { @now.by_id.fetch(id) }
+      def [](id) = @now.by_id[id] || (@now = @now.next).by_id.fetch(id)
 
       def each(&) = @now.by_id.each_value(&)
 

@@ -33,19 +33,13 @@ module Northdrift
       # A pattern's text changes only when a template is added to it.
       # @return [self]
       def refresh
-        newest = Database.value("SELECT max(id) FROM templates").to_i
-        return self if newest == @now.newest
-
-        texts = Database.rows("SELECT id, text FROM patterns").to_h
-        joined = Database.rows("SELECT id, joined_id FROM patterns WHERE joined_id IS NOT NULL").to_h
-        of = Database.rows("SELECT id, pattern_id FROM templates").to_h
-        @now = Snapshot.new(newest, texts, joined, of, of.keys.group_by { |template| of[template] }).freeze
+        next_state
         self
       end
 
       # @param template_id [Integer]
       # @return [Integer] id of its pattern
-      def of(template_id) = @now.of[template_id] || refresh.then { @now.of.fetch(template_id) }
+      def of(template_id) = @now.of[template_id] || next_state.of.fetch(template_id)
 
       # @param id [Integer]
       # @return [Array<Integer>] ids of its templates; none when there is no such pattern
@@ -64,6 +58,19 @@ module Northdrift
       #   bytes that are no words there
       def words(id, most: 4)
         Find::Words.tokens(text(id).to_s.gsub(ESCAPES, " ")).select(&:ascii_only?).uniq.max_by(most, &:length)
+      end
+
+      private
+
+      # Templates are read before the patterns that they are of: another process may add some of both meanwhile.
+      def next_state
+        newest = Database.value("SELECT max(id) FROM templates").to_i
+        return @now if newest == @now.newest
+
+        of = Database.rows("SELECT id, pattern_id FROM templates").to_h
+        joined = Database.rows("SELECT id, joined_id FROM patterns WHERE joined_id IS NOT NULL").to_h
+        texts = Database.rows("SELECT id, text FROM patterns").to_h
+        @now = Snapshot.new(newest, texts, joined, of, of.keys.group_by { |template| of[template] }).freeze
       end
     end
   end

@@ -27,11 +27,8 @@ module Northdrift
       def pattern(text)
         known = tree.place(text)
         if known
-          return (
-            known.id.tap do |id|
-              Database.rows("UPDATE patterns SET text = ? WHERE id = ? AND text <> ?", [known.text, id, known.text])
-            end
-          )
+          Database.rows("UPDATE patterns SET text = ? WHERE id = ? AND text <> ?", [known.text, known.id, known.text])
+          return known.id
         end
 
         id = Database.value("INSERT INTO patterns (text) VALUES (?) RETURNING id", [text])
