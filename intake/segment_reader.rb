@@ -7,8 +7,10 @@ module Northdrift
       # What is known of a segment's stream.
       # @!attribute header [String, nil] the line before it that names the columns
       # @!attribute rules [Hash] parsers that hold for it, see {Rules::Set}
+      # @!attribute date_order [String, nil] a key of {Reading::DateOrder::ORDERS}
       # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
-      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules, :header) do
+      Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules, :header,
+                        :date_order) do
         def bytesize = bytes.bytesize
       end
 
@@ -44,10 +46,12 @@ module Northdrift
       private
 
       def start(task)
-        key = [task.zone, task.reference_us, task.machine]
+        key = [task.zone, task.reference_us, task.machine, task.date_order]
         context =
           @contexts[key] ||= Reading::Context.new(
-            clock: Reading::Clock.new(zone: task.zone, reference_us: task.reference_us), machine: task.machine
+            clock: Reading::Clock.new(
+              zone: task.zone, reference_us: task.reference_us, date_order: task.date_order
+            ), machine: task.machine
           )
         @context = context
         @context.header = task.header && Reading::Header.read(task.header)

@@ -14,13 +14,16 @@ module Northdrift
       # @!attribute offset [Integer] of its first byte in the stream
       # @!attribute header [String, nil] the line before it that names the columns
       # @!attribute goes_on [Boolean] whether the next segment cannot be read without this one
-      Segment = Struct.new(:bytes, :offset, :goes_on, :header)
+      # @!attribute date_order [String, nil] which number of a date is its day, see {Reading::DateOrder}
+      Segment = Struct.new(:bytes, :offset, :goes_on, :header, :date_order)
 
       # @param input [#read]
       # @param offset [Integer] bytes before the first
       # @param context [Reading::Context] for telling where records start
       # @param header [String, nil] the line among those before that names the columns
-      def initialize(input, context, offset: 0, header: nil)
+      # @param start [String] the first of the bytes before
+      def initialize(input, context, offset: 0, header: nil, start: "")
+        @start = start
         @header = header
         @input = input
         @context = context
@@ -52,10 +55,17 @@ module Northdrift
       end
 
       def take(buffer, size, goes_on)
-        segment = Segment.new(buffer.slice!(0, size), @offset, goes_on, @header)
+        bytes = buffer.slice!(0, size)
+        segment = Segment.new(bytes, @offset, goes_on, @header, date_order(bytes))
         @header = Reading::Header.last(segment.bytes, first: @offset.zero?) || @header
         @offset += size
         segment
+      end
+
+      # The start of a stream decides for all of it.
+      def date_order(bytes)
+        @date_order ||= [Reading::DateOrder.of(@start.empty? ? bytes : @start, @context.clock)&.order]
+        @date_order.first
       end
 
       # @return [Integer, nil] where a record surely starts

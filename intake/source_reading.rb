@@ -31,8 +31,8 @@ module Northdrift
         @line_base = @lines = @already&.lines || 0
         @segments =
           Segments.new(
-            ahead.input, Reading::Context.new(clock: Reading::Clock.new(reference_us: @reference_us)),
-            offset: @bytes, header: Reading::Header.last(ahead.start, first: true)
+            ahead.input, Reading::Context.new(clock: Reading::Clock.new(zone: zone, reference_us: @reference_us)),
+            offset: @bytes, header: Reading::Header.last(ahead.start, first: true), start: ahead.start
           )
         @unsettled = []
         @started = true
@@ -55,7 +55,7 @@ module Northdrift
         @started = !segment.goes_on
         SegmentReader::Task.new(
           segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules,
-          segment.header
+          segment.header, segment.date_order
         )
       end
 

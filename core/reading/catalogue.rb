@@ -12,8 +12,8 @@ module Northdrift
       # In the order in which they are asked, with the first bytes that a format cannot do without: nil is any.
       DIGIT = "0123456789"
       MONTH = "JFMASOND"
+      HIGH = (128..255).map(&:chr).join.b.freeze
       LETTER = [*"A".."Z", *"a".."z"].join.freeze
-      LEVEL = Severity::WORDS.keys.flat_map { |word| [word[0], word[0].upcase] }.uniq.join.freeze
       FIRST_BYTES = {
         Formats::Csv => nil,
         Formats::W3c => "##{DIGIT}",
@@ -35,12 +35,13 @@ module Northdrift
         Formats::RubyLogger => "DIWEFA",
         Formats::Lettered => "XACEWNIDdF",
         Formats::Headed => "=[#{MONTH}",
-        Formats::KeyValue => "_@#{LETTER}",
+        Formats::KeyValue => "_@#{LETTER}#{HIGH}",
         Formats::AccessLog => nil,
         Formats::Proxy => ":[#{DIGIT}abcdefABCDEF",
         Formats::PackageLog => "#{MONTH}#{DIGIT}",
         Formats::Statements => "#/#{DIGIT}#{LETTER}",
-        Formats::Stamped => "[(#{MONTH}TW#{DIGIT}#{LEVEL}",
+        Formats::Stamped => nil,
+        Formats::Within => nil,
         Formats::Plain => nil
       }.transform_values { |chars| chars&.b&.bytes }.freeze
       READERS = FIRST_BYTES.keys.freeze

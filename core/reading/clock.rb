@@ -23,9 +23,16 @@ module Northdrift
       # @return [Integer] microseconds UTC that stand in for a missing time
       attr_reader :reference_us
 
+      # @return [Symbol, nil] the form of the stamp that was read last, which most likely is that of the next
+      attr_accessor :latest_form
+      # @return [String, nil] which number of a date is its day, a key of {DateOrder::ORDERS}
+      attr_reader :date_order
+
       # @param zone [String] an IANA zone name for stamps that have none
+      # @param date_order [String, nil]
       # @param reference_us [Integer] microseconds UTC
-      def initialize(reference_us:, zone: "UTC")
+      def initialize(reference_us:, zone: "UTC", date_order: nil)
+        @date_order = date_order
         @zone = TZInfo::Timezone.get(zone)
         @utc_zone = %w[UTC Etc/UTC].include?(zone)
         @reference_us = reference_us
@@ -42,7 +49,7 @@ module Northdrift
         @others.fetch(zone) do
           @others.clear if @others.size > 100
           @others[zone] = begin
-            Clock.new(reference_us: @reference_us, zone: zone)
+            Clock.new(reference_us: @reference_us, zone: zone, date_order: @date_order)
           rescue TZInfo::InvalidTimezoneIdentifier
             nil
           end
@@ -118,6 +125,17 @@ module Northdrift
         end
         # 29 February of the last leap year
         (year - 8...year - 1).reverse_each.lazy.filter_map { |candidate| utc(candidate, civil, offset_minutes) }.first
+      end
+
+      # The latest moment at which a clock without a date showed this, up to an hour after the reference.
+      # @param time [Array<Integer>] hour, minute, second, microseconds
+      # @return [Integer, nil] microseconds UTC
+      def utc_without_date(time, offset_minutes = nil)
+        latest = @reference_us + (3600 * SECOND)
+        day = Date.jd(Date.new(1970, 1, 1).jd + (latest / SECOND / DAY))
+        moments =
+          [day + 1, day, day - 1, day - 2].map { |date| utc(date.year, [date.month, date.day, *time], offset_minutes) }
+        moments.compact.find { |us| us <= latest }
       end
 
       private

@@ -6,10 +6,11 @@ module Northdrift
     module Pairs
       # What names and values outside of quotes are made of, by byte.
       NAME, BARE =
-        [%r{[\w.@/-]}n, /[^\s,;"'()\[\]{}]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
+        [%r{[\w.@/\x80-\xFF-]}n, /[^\s,;"'()\[\]{}]/n]
+          .map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
       # What a name starts with, and what may stand before one.
       INITIAL, BEFORE =
-        [/[A-Za-z_@]/n, /[\s,;(\[{]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
+        [/[A-Za-z_@\x80-\xFF]/n, /[\s,;(\[{]/n].map { |bytes| Array.new(256) { |byte| bytes.match?(byte.chr) }.freeze }
       LONGEST_NAME = 64
       DOUBLE, SINGLE, BACKSLASH = %q("'\\).bytes
       ESCAPE = /\\(.)/m

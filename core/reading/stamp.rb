@@ -4,12 +4,11 @@ require "date"
 
 module Northdrift
   module Reading
-    # Timestamps in their usual written forms. Each form is a pattern and what its groups mean; a stamp is looked for
-    # at one place only (the start of a line, or where a format has its time).
+    # Timestamps in their usual written forms ({StampForms}), at the start of a text or within it.
     module Stamp
       # @!attribute us [Integer] microseconds UTC
       # @!attribute size [Integer] bytes that the stamp takes
-      # @!attribute inferred [Array<Symbol>] :year, :zone where the stamp left them out
+      # @!attribute inferred [Array<Symbol>] :date, :year, :zone where the stamp left them out
       Found = Struct.new(:us, :size, :inferred)
 
       NOTHING = [].freeze
@@ -17,78 +16,30 @@ module Northdrift
       YEAR_INFERRED = %i[year zone].freeze
       ONLY_YEAR_INFERRED = %i[year].freeze
 
-      CLOCK = ':(?<minute>\d\d):(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?'
-      TIME = "(?<hour>\\d\\d)#{CLOCK}".freeze
-      # Some programs write the hours before ten with one digit, behind one more blank or not.
-      SHORT_TIME = "(?<hour>[ \\d]?\\d)#{CLOCK}".freeze
-      MONTH = "(?<month_name>Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)"
-      ZONE = "(?<zone>Z|[+-]\\d\\d(?::?\\d\\d)?|#{ZoneNames::PATTERN})".freeze
-      SYSLOG_ZONE = '(?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)'
-      REGION = '(?<region>[A-Z][\w+-]+(?:/[\w+-]+){1,2})'
-      DIGITS = '(?<year>\d{4})(?<month>\d\d)(?<day>\d\d)T(?<hour>\d\d)(?<minute>\d\d)(?<second>\d\d)'
-      WEEKDAY = "(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun)"
-
-      # Form names as the inspector shows them. Order matters where one form starts like another.
-      FORMS = {
-        # ISO 8601-1:2019, 5.4.2.1 (and RFC 3339, section 5.6)
-        iso: /\A(?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d)[T _]#{SHORT_TIME}(?: ?#{ZONE}(?![\w:]))?/,
-        # The same with the day of the week, as systemd's tools print times
-        weekday: /\A#{WEEKDAY} (?<year>\d{4})-(?<month>\d\d)-(?<day>\d\d) #{TIME}(?: #{ZONE}(?![\w:]))?/,
-        # RFC 3164, section 4.1.2, and with the year that network devices add. A name there is the machine's: section
-        # 5.4, example 3
-        bsd: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{SYSLOG_ZONE}(?![\w:]))?/,
-        # As network devices write it: the zone's name before a colon, the year first or behind the day
-        device: /\A#{MONTH} (?<day>[ \d]\d|\d)(?: (?<year>\d{4}))? #{TIME}(?: #{ZONE}(?=:))?/,
-        device_year: /\A(?<year>\d{4}) #{MONTH} (?<day>[ \d]\d|\d) #{TIME}(?: #{ZONE}(?=:))?/,
-        # Common log format: day/month/year:time zone
-        access: %r{\A(?<day>\d\d)/#{MONTH}/(?<year>\d{4})[: ]#{TIME}(?: #{ZONE})?},
-        # asctime() of ISO C, and with the zone that date(1) puts before the year
-        ctime: /\A#{WEEKDAY} #{MONTH} (?<day>[ \d]\d) #{TIME}(?: (?:#{ZONE}|[A-Z]{3,4}))? (?<year>\d{4})/,
-        # RFC 5322, section 3.3, and the HTTP date of RFC 9110, section 5.6.7
-        mail: /\A#{WEEKDAY}, (?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME} #{ZONE}/,
-        day_month: /\A(?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME}(?: #{ZONE}(?![\w:]))?/,
-        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d) #{SHORT_TIME}},
-        # Day, month and year with dashes; Erlang has two colons before the clock, PHP the name of a zone behind it
-        dashes:
-          %r{\A(?<day>\d\d?)-#{MONTH}-(?<year>\d{4})(?: |::)#{SHORT_TIME}(?: (?:#{ZONE}|#{REGION})(?![\w:/]))?},
-        # The written form of US English, as Java's runtime prints times: some of its versions have a narrow blank
-        # before AM and PM
-        half_days:
-          /\A#{MONTH} (?<day>\d\d?), (?<year>\d{4}),? (?<hour>\d\d?)#{CLOCK}(?: |\xE2\x80\xAF)(?<half>[AP])M(?!\w)/n,
-        # As old database servers write it; asked for by name only
-        six: /\A(?<year>\d\d)(?<month>\d\d)(?<day>\d\d) #{SHORT_TIME}/,
-        dots: /\A(?<day>\d\d)\.(?<month>\d\d)\.(?<year>\d{4})[ T]#{SHORT_TIME}/,
-        basic: /\A#{DIGITS}(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/,
-        # seconds, milliseconds, microseconds or nanoseconds since 1970
-        epoch: /\A(?<epoch>\d{10}(?:\.\d{1,9})?|\d{13}|\d{16}|\d{19})(?![\w.])/
-      }.freeze
-
       # As JSON of .NET has times: milliseconds since 1970 (common practice).
       DATE_OBJECT = %r{\A/Date\((\d{13})(?:[+-]\d{4})?\)/\z}
 
       ACCESS_WITHOUT_ZONE = "22/Nov/2026:06:12:08".bytesize
 
-      # Which forms can start with a byte.
-      BY_FIRST_BYTE =
-        Hash
-          .new(NOTHING)
-          .merge(
-            **("0".."9").to_h { |digit| [digit.ord, %i[iso slashes dots basic epoch access day_month dashes]] },
-            **"JFMASOND".each_char.to_h { |letter| [letter.ord, %i[bsd half_days]] },
-            **"MTWFS".each_char.to_h do |letter|
-              [letter.ord, /[MFS]/.match?(letter) ? %i[bsd half_days ctime mail weekday] : %i[ctime mail weekday]]
-            end
-          )
-          .freeze
-
       # What may follow the seconds of an ISO stamp.
       ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|[+-]\d\d(?::?\d\d)?|#{ZoneNames::PATTERN})(?![\w:]))?/
+      # What follows a clock that is told by another form: half a day, a colon before the fraction.
+      OTHER_TAIL = /\G(?:(?: |\xE2\x80\xAF)?[AaPp]\.?[Mm]\b|:\d{3}(?!\d))/n
       # The commonest of these is looked at byte by byte: a point, so many digits, and Z at the end or before a blank.
       DIGITS_OF_A_SECOND = 6
       TENS = (0..DIGITS_OF_A_SECOND).map { |power| 10**power }.freeze
       POINT, ZULU, BLANK, ZERO, SIX, NINE = ".Z 069".bytes
-      SIGNS = "+-".bytes.freeze
       ISO_MINUTE = /\A\d{4}-\d\d-\d\d[T _][ \d]\d:\d\d:/
+
+      # So many bytes of a line are looked through for a stamp.
+      REACH = 160
+      # No stamp is longer.
+      LONGEST = 64
+      # Where one may start: not within a word, a number or a path.
+      DATE = %r{(?<![\w./])(?:\d{1,4}[-/.]\w|\d{8}|\d\d?[ ]?[A-Z][a-z]{2}|[JFMASOND][a-z]{2,8}[ -]\d
+               |[MTWFS][a-z]{2,8},?[ ])}x
+      SHORT = %r{(?<![\w./:-])(?:\d\d[/-]\d\d[ |])?\d\d:\d\d:\d\d}
+      WORD = /\G\w/
 
       module_function
 
@@ -100,22 +51,40 @@ module Northdrift
       def read(text, clock, forms = nil, remember: true)
         found = remembered(text, clock) if remember
         return found if found
+        return first(text, clock, forms) if forms
 
-        (forms || BY_FIRST_BYTE[text.getbyte(0)]).each do |form|
-          match = FORMS[form].match(text) or next
-          found = resolve(form, match, clock)
-          return found if found
+        forms = StampForms::BY_FIRST_BYTE[text.getbyte(0)]
+        latest = clock.latest_form
+        (forms.include?(latest) && match(text, clock, latest)) || first(text, clock, forms)
+      end
+
+      # Looks for a stamp of a whole date wherever it stands near the start of a text.
+      # @param text [String]
+      # @param clock [Clock]
+      # @return [Array(Found, Integer), nil] and the byte where it starts
+      def find(text, clock) = search(text, clock, DATE, StampForms::DATED)
+
+      # The same for one that leaves out the year or all of the date.
+      # @return [Array(Found, Integer), nil]
+      def find_short(text, clock) = search(text, clock, SHORT, StampForms::SHORT)
+
+      def search(text, clock, candidate, forms)
+        near = text.bytesize > REACH + LONGEST ? text.byteslice(0, REACH + LONGEST) : text
+        at = -1
+        while (at = near.index(candidate, at + 1)) && at < REACH
+          found = read(near.byteslice(at, LONGEST), clock, forms, remember: false)
+          return [found, at] if found && !WORD.match?(near, at + found.size)
         end
         nil
       end
+      private_class_method :search
 
       # @param text [String] the time of an access log line: day/month/year:time zone; some leave the zone out
       # @return [Found, nil]
       def read_access(text, clock)
         second = two_digits(text, 18) or return
         base = clock.remember(text.byteslice(0, 17) << text.byteslice(20, 8).to_s) do
-          match = FORMS[:access].match(text)
-          (match && resolve(:access, match, clock)&.us&.-(second * Clock::SECOND)) || false
+          match(text, clock, :access)&.us&.-(second * Clock::SECOND) || false
         end
         base &&
           Found.new(
@@ -132,6 +101,22 @@ module Northdrift
         found = read(text, clock)
         found if found && found.size == text.bytesize
       end
+
+      # @param forms [Array<Symbol>]
+      def first(text, clock, forms)
+        forms.each do |form|
+          found = match(text, clock, form)
+          return found if found
+        end
+        nil
+      end
+      private_class_method :first
+
+      def match(text, clock, form)
+        match = StampForms::ALL[form].match(text) or return
+        StampMatch.new(form, match, clock).found&.tap { clock.latest_form = form }
+      end
+      private_class_method :match
 
       # Most lines share their minute with the line before: its calendar is worked out once. ISO and BSD stamps only.
       def remembered(text, clock)
@@ -168,8 +153,7 @@ module Northdrift
 
       # @return [Integer, false] microseconds UTC
       def bsd_minute(text, clock)
-        match = FORMS[:bsd].match("#{text.byteslice(0, 12)}:00")
-        (match && resolve(:bsd, match, clock)&.us) || false
+        match("#{text.byteslice(0, 12)}:00", clock, :bsd)&.us || false
       end
       private_class_method :bsd_minute
 
@@ -180,11 +164,10 @@ module Northdrift
         tail = ISO_TAIL.match(text, 19)
         zone = tail[2]
         if zone
-          Found.new(
-            ((base - (offset_minutes(zone, clock) * 60)) * Clock::SECOND) + micros(tail[1]), tail.end(0), NOTHING
-          )
-        else
-          Found.new((clock.to_utc(base) * Clock::SECOND) + micros(tail[1]), tail.end(0), ZONE_INFERRED)
+          seconds = base - (StampMatch.offset_minutes(zone, clock) * 60)
+          Found.new((seconds * Clock::SECOND) + StampMatch.micros(tail[1]), tail.end(0), NOTHING)
+        elsif !OTHER_TAIL.match?(text, tail.end(0))
+          Found.new((clock.to_utc(base) * Clock::SECOND) + StampMatch.micros(tail[1]), tail.end(0), ZONE_INFERRED)
         end
       end
       private_class_method :iso_tail
@@ -205,80 +188,12 @@ module Northdrift
       end
       private_class_method :fraction_utc
 
+      # A zone, or the year.
       def zone_follows?(text)
         byte = text.getbyte(16)
-        byte && (byte == 90 || byte == 85 || byte == 71 || byte == 43 || byte == 45) # Z U G + -
+        byte && (byte == 90 || byte == 85 || byte == 71 || byte == 43 || byte == 45 || byte == 50) # Z U G + - 2
       end
       private_class_method :zone_follows?
-
-      def resolve(form, match, clock)
-        return epoch(match) if form == :epoch
-
-        region = told(match, "region")
-        other = region && clock.of(region)
-        # What is no zone's name is the text behind the stamp.
-        stop = region && other.nil? ? match.begin("region") - 1 : match.end(0)
-        clock = other || clock
-        month = (name = told(match, "month_name")) ? Clock::MONTHS[name] : match[:month].to_i
-        hour = (half = told(match, "half")) ? hour_of_day(match[:hour].to_i, half) : match[:hour].to_i
-        civil = [month, match[:day].to_i, hour, match[:minute].to_i, match[:second].to_i, micros(match[:fraction])]
-        zone = told(match, "zone")
-        if (year = match[:year])
-          us = clock.utc(year.bytesize == 2 ? 2000 + year.to_i : year.to_i, civil, zone && offset_minutes(zone, clock))
-          us && Found.new(us, stop, zone || other ? NOTHING : ZONE_INFERRED)
-        else
-          us = clock.utc_without_year(civil, zone && offset_minutes(zone, clock))
-          us && Found.new(us, stop, zone ? ONLY_YEAR_INFERRED : YEAR_INFERRED)
-        end
-      end
-      private_class_method :resolve
-
-      def told(match, name) = match.names.include?(name) ? match[name] : nil
-      private_class_method :told
-
-      # @return [Integer] 24 and more where a half of a day has no such hour
-      def hour_of_day(hour, half)
-        if hour.between?(1, 12)
-          (hour % 12) + (half == "P" ? 12 : 0)
-        else
-          24
-        end
-      end
-      private_class_method :hour_of_day
-
-      def micros(fraction)
-        return 0 unless fraction
-
-        case fraction.bytesize
-        when 3 then fraction.to_i * 1000
-        when 6 then fraction.to_i
-        else fraction.byteslice(0, 6).ljust(6, "0").to_i
-        end
-      end
-      private_class_method :micros
-
-      # @return [Integer] east of UTC
-      def offset_minutes(zone, clock)
-        return 0 if zone == "Z"
-        return clock.named_offset(zone) || ZoneNames::MINUTES.fetch(zone) unless SIGNS.include?(zone.getbyte(0))
-
-        minutes = (zone.byteslice(1, 2).to_i * 60) + zone.byteslice(-2, 2).to_i * (zone.bytesize > 3 ? 1 : 0)
-        zone.start_with?("-") ? -minutes : minutes
-      end
-      private_class_method :offset_minutes
-
-      def epoch(match)
-        digits = match[:epoch]
-        whole, fraction = digits.split(".")
-        us = case whole.bytesize
-        when 10 then (whole.to_i * 1_000_000) + micros(fraction)
-        when 13 then whole.to_i * 1000
-        when 16 then whole.to_i
-        else whole.to_i / 1000
-        end
-        Found.new(us, match.end(0), NOTHING) if Clock::PLAUSIBLE.cover?(us)
-      end
-      private_class_method :epoch
     end
   end
 end

@@ -72,7 +72,7 @@ module Northdrift
 
       # @param message [String] UTF-8
       # @return [Hash{String=>Object}, nil] typed values by group; nil when the expression does not match
-      def read(message) = texts(message)&.to_h { |group, text| [group, TYPES.fetch(@types[group]).call(text)] }
+      def read(message) = texts(message)&.then { |texts| typed(texts) }
 
       # @param message [String] UTF-8
       # @return [Hash{String=>String}, nil] what each group took, as it stands
@@ -81,6 +81,18 @@ module Northdrift
         @types.each_key.with_object({}) { |group, texts| (text = match[@numbers[group]]) && texts[group] = text }
       end
 
+      # An expression may be written for the message, or for the line as it stands.
+      # @param event [#message, #raw]
+      # @return [Hash{String=>String}, nil] as {#texts} has it
+      def taken(event)
+        texts(Text.utf8(event.message)) ||
+          (event.raw.bytesize > event.message.bytesize ? texts(Text.utf8(event.raw)) : nil)
+      end
+
+      # @param texts [Hash{String=>String}]
+      # @return [Hash{String=>Object}] typed values by group
+      def typed(texts) = texts.to_h { |group, text| [group, TYPES.fetch(@types[group]).call(text)] }
+
       # @param event [Event] gains the fields; those that its reader found stay
       # @param subject [#call] gives the event as conditions look at it
       # @param clock [Reading::Clock]
@@ -88,7 +100,8 @@ module Northdrift
       def apply(event, subject, clock)
         return false if @condition && !@condition.match?(subject.call)
 
-        values = read(Text.utf8(event.message)) or return false
+        texts = taken(event) or return false
+        values = typed(texts)
         fields = event.fields.dup
         values.each { |group, value| put(event, fields, group, value, clock) unless value.nil? }
         event.fields = fields

@@ -39,11 +39,10 @@ module Northdrift
       private
 
       def look(events)
-        messages = events.map(&:message)
         started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-        all = messages.map { |message| Line.new(message, @parser.read(message)) }
+        all = events.map { |event| Line.new(event.message, @parser.taken(event)&.then { |texts| @parser.typed(texts) }) }
         @microseconds =
-          messages.empty? ? 0.0 : (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1e6 / messages.size
+          events.empty? ? 0.0 : (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1e6 / events.size
         @looked_at = all.size
         @matched = all.count(&:values)
         @lines = all.reverse.partition { |line| line.values.nil? }.flat_map { |part| part.first(SHOWN / 2) }

@@ -64,8 +64,8 @@ module Northdrift
         kind = event.kind
         return if kind.field?(Rules::Parser::FIELD) || kind.field?(Packer::LOOSE)
 
-        texts = @parser.texts(event.message) or return
-        values = @parser.read(event.message)
+        texts = @parser.taken(event) or return
+        values = @parser.typed(texts)
         layout, places = placed(event, texts, values)
         traits =
           kind.traits.merge("constants" => (kind.traits["constants"] || {}).merge(Rules::Parser::FIELD => @parser.name))

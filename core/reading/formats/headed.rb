@@ -17,7 +17,7 @@ module Northdrift
           Head.new(/\A=([A-Z]+) REPORT==== (?=\d)/, :dashes, /\G ===\z/, %w[level]),
           # Java documentation, java.util.logging.SimpleFormatter
           Head.new(
-            /\A(?=[A-Z][a-z]{2} \d\d?, )/, :half_days, /\G (\S+)(?: (\S+))?\z/, %w[logger.name code.function.name]
+            /\A(?=[A-Z][a-z]{2} \d\d?, )/, :month_day, /\G (\S+)(?: (\S+))?\z/, %w[logger.name code.function.name]
           ),
           # Samba's debug output: the level is a number, of which each part of it thinks otherwise
           Head.new(

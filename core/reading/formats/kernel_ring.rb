@@ -9,7 +9,7 @@ module Northdrift
         NAME = :kernel_ring
         TITLE = "kernel ring buffer"
         WHY = "the seconds since the start in brackets, or the header of /dev/kmsg"
-        PRINTED = /\A(?:<(\d{1,3})>)?\[ {0,5}(\d{1,10}\.\d{6})\](?:\[ *([TC]\d+)\])? /
+        PRINTED = /\A(?:<(\d{1,3})>)?\[ {0,5}(\d{1,9}\.\d{6})\](?:\[ *([TC]\d+)\])? /
         RECORD = /\A(\d{1,4}),(\d+),(\d+),[-c+][^;]*;/
         SERVICE = "kernel"
 

@@ -9,7 +9,7 @@ module Northdrift
         TITLE = "key=value"
         WHY = "the line starts with key=value pairs and most of it is such pairs"
 
-        START = /\A([A-Za-z_@][\w.@\/-]{0,63})=(?:"(?>[^"\\]+|\\.)*"|[^\s"=]*)(?:\s+|\z)/
+        START = /\A([A-Za-z_@\x80-\xFF][\w.@\/\x80-\xFF-]{0,63})=(?:"(?>[^"\\]+|\\.)*"|[^\s"=]*)(?:\s+|\z)/n
         PAIRED_SHARE = 0.6
         NUMBER = /\A-?(?:0|[1-9]\d{0,17})\z/
 

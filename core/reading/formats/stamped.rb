@@ -3,24 +3,24 @@
 module Northdrift
   module Reading
     module Formats
-      # Any line that starts with a time in one of the usual forms, in brackets or not; a level or a number may stand
-      # before it.
+      # Any line that starts with a time in one of the usual forms, in brackets or not, or has it behind what loggers
+      # put before it: a level, a number, a program's name, brackets.
       module Stamped
         NAME = :stamped
         TITLE = "text with a leading time"
         WHY = "starts with a time, and what follows fits no narrower format"
 
-        OPENING = /\A[\[(]/
-        CLOSING = /\G(?:[\])]?(?: ?:|,|;| -| ?\|)?(?: +|\t|\z)|\](?=\[))/
-        # "ERROR 2026-…", "[warn] [2026-…", "WARNING: 2026-…", "937:M 22 Nov 2026 …", "[17] 2026-…"
-        BEFORE =
-          /\A(?:[\[(]?(?i:#{Severity::WORDS.keys.join('|')})[\])]?|[\[(]?\d[\w:.-]{0,19}[\])]?)[:,]? +[\[(]?(?=[\dA-Z])/
-        # What may stand behind such a thing is a whole date.
-        DATED = (Stamp::FORMS.keys - %i[epoch basic]).freeze
+        OPENING = /\A[\[(<]/
+        # What sets the time off from the rest.
+        CLOSING = /\G(?:[\])>]+|(?![\w.]))(?:[ \t]*[:,;|-]+(?=[\s\[<(]|[A-Z][A-Z])|[|,;])?[ \t]*/
+        # Behind what Heading knows, two words may stand before a time: a program's, and what it speaks of.
+        WORDS = %r{\A(?>(?:[A-Za-z_][\w./@%+-]{0,40}|\d[\w:.-]{0,19}) *[:|]? *){0,2}[\[(<]*\z}
+
+        # A clock alone is a record's time behind nothing but that.
+        NO_WORDS = /\A[\[(<]*\z/
 
         LONGEST = 64
-        # A program and its process, as syslog's files have them, or a process alone that is said to be one.
-        PROGRAM = %r{\A(?:([A-Za-z][\w./@%+-]{0,63})\[|\[pid )(\d[\d:.-]{0,31})\]:? +}
+        REACH = 100
 
         module_function
 
@@ -29,35 +29,52 @@ module Northdrift
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
           at = OPENING.match?(line) ? 1 : 0
-          stamp = Stamp.read(at.zero? ? line : line.byteslice(at, LONGEST), context.clock) or
-            return behind(line, context)
-          closing = CLOSING.match(line, at + stamp.size) or return
-          event(line, closing.end(0), stamp, context, body_at: closing.end(0))
+          stamp = Stamp.read(at.zero? ? line : line.byteslice(at, LONGEST), context.clock)
+          closing = stamp && CLOSING.match(line, at + stamp.size)
+          return event(line, closing.end(0), stamp, context, nil, body_at: closing.end(0)) if closing
+
+          behind(line, context)
         end
 
-        # What stands before the time stays part of the text.
+        # What stands before the time stays part of the text: "ERROR 2026-…", "[warn] [2026-…", "WARNING: 2026-…",
+        # "937:M 22 Nov 2026 …", "INFO:root:2026-…", "hall-1  | 2026-…"
         def behind(line, context)
-          before = BEFORE.match(line) or return
-          stamp = Stamp.read(line.byteslice(before.end(0), LONGEST), context.clock, DATED) or return
-          closing = CLOSING.match(line, before.end(0) + stamp.size) or return
-          event(line, closing.end(0), stamp, context, severity: SeverityWords.read(line))
+          set_off(line, Stamp.find(line, context.clock), WORDS, context) ||
+            set_off(line, Stamp.find_short(line, context.clock), NO_WORDS, context)
         end
         private_class_method :behind
 
-        def event(line, message_at, stamp, context, **rest)
+        def set_off(line, found, words, context)
+          stamp, at = found
+          return unless stamp && at < REACH
+
+          before = line.byteslice(0, at)
+          parts = Heading.read(before, 0)
+          rest = before.byteslice(parts.stop, at)
+          return unless words.match?(rest)
+
+          closing = CLOSING.match(line, at + stamp.size) or return
+          event(line, closing.end(0), stamp, context, parts)
+        end
+        private_class_method :set_off
+
+        def event(line, message_at, stamp, context, before, **rest)
+          parts = Heading.read(line, message_at, before)
           message = line.byteslice(message_at, line.bytesize)
-          fields = {}
-          if (program = PROGRAM.match(message))
-            message = message.byteslice(program.end(0), message.bytesize)
-            fields["process.pid"] = program[2]
-          end
+          program = parts.service && PROGRAM.match(message)
+          message = message.byteslice(program.end(0), message.bytesize) if program
+          code = parts.level && Severity.from_word(parts.level)
           context.event(
             line,
-            reader: NAME, stamp: stamp, message: message, service: program && program[1],
-            fields: Pairs.add(message, fields), **rest
+            reader: NAME, stamp: stamp, message: message, service: parts.service,
+            severity: code && [code, "level word “#{parts.level}”"], fields: Pairs.add(message, parts.fields), **rest
           )
         end
         private_class_method :event
+
+        # A program and its process, as syslog's files have them.
+        PROGRAM = %r{\A[A-Za-z][\w./@%+-]{0,63}\[\d[\d:.-]{0,31}\]:? +}
+        private_constant :PROGRAM
       end
     end
   end

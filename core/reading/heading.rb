@@ -1,0 +1,104 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # What loggers put around the time of a line: level, process, thread, logger, place in the code, in any order and
+    # set off from the text by brackets, bars, colons or dashes. Each part is told by its shape (common practice of the
+    # loggers of all languages); the first thing that is none of them is the text.
+    module Heading
+      LEVELS = Severity::WORDS.keys.sort_by { |word| [-word.size, word] }.join("|")
+      END_OF_PART = '(?=[\s\[\])>|:,-]|\z)'
+      SUFFIXES = "cc?|cpp|cxx|h|hpp|go|rs|py|rb|js|mjs|ts|java|kt|scala|php|p[lm]|swift|exs?|erl|cs|lua"
+      CODE_FILE = "[\\w./\\\\@~+-]{1,200}\\.(?:#{SUFFIXES})".freeze
+      LOGGER = '[A-Za-z_$][\w$]*(?:(?:\.|::|\\\\)[\w$<>]+)+'
+
+      # A part: its shape, and the names of what it captures. `level` is the record's own; a second process number is a
+      # thread's.
+      Part = Struct.new(:shape, :names)
+      PARTS = [
+        # Between two parts
+        Part.new(/\G(?:[-|:>,;*#]+(?=\s|\z|\[)|\s+)/, []),
+        # "[INFO]", "<Notice>", "(warn)", "[info     ]", "[INFO/MainProcess]", "[core:error]"
+        Part.new(
+          /\G[\[<(] *(?:([\w-]+):)?(#{LEVELS})(?:\/([\w.-]+))? *[\])>]:?/io, %w[log.module level process.name]
+        ),
+        # "INFO", "WARNING:", "info:"; small letters need a colon or a bar
+        Part.new(/\G(#{LEVELS.upcase})#{END_OF_PART}:?/o, %w[level]),
+        Part.new(/\G(#{LEVELS}) {0,8}(?::(?=\s|\z)|\|)/io, %w[level]),
+        # "[pid 12:tid 34]", "[pid: 12|", "(12)", "[12]", "[12:34]", "[12-34]"
+        Part.new(/\G[\[(](?:pid[: ] ?)?(\d{1,10})(?:[:.,-] ?(?:tid ?)?(\d{1,20}))?[\])]:?/, %w[process.pid thread.id]),
+        # GLib's messages
+        Part.new(/\G\(([\w.-]{1,64}):(\d{1,10})\):/, %w[service process.pid]),
+        Part.new(/\G(?:([\w-]{1,64})-)?((?i:#{LEVELS})|Message)(?: \*\*)?:(?= )/o, %w[logger.name level]),
+        # Erlang's processes
+        Part.new(/\G(<\d+\.\d+\.\d+>)/, %w[process.pid]),
+        # "12", "0x7f33aa"
+        Part.new(/\G(\d{1,10}|0x\h{4,16})(?=\s|: )/, %w[process.pid]),
+        # "main.go:12:", "[a.c:12]", "(server.c.1057)", "a/b.py:12:f"
+        Part.new(
+          /\G[\[(]?(#{CODE_FILE})[:.](\d{1,6})(?:[:.](\d{1,5}|[a-z_]\w*))?[\])]?:?(?=\s|\z)/o,
+          %w[code.file.path code.line.number code.function.name]
+        ),
+        # "sshd[12]:", and after a level the name of a part of the program
+        Part.new(%r{\G([A-Za-z][\w./@%+-]{0,63})\[(\d{1,10})(?::\d+)?\]:?(?=\s|\z)}, %w[service process.pid]),
+        # "[main]", "[nio-8080-exec-1]", "[           main]", "[com.example.Hall]"
+        Part.new(/\G\[ *(#{LOGGER}) *\]:?/o, %w[logger.name]),
+        Part.new(/\G\[ *([A-Za-z][\w .:#@$\/-]{0,63}) *\]:?/, %w[thread.name]),
+        # "__main__:f:12 -", "com.example.Hall -", "hall::seats:"
+        Part.new(
+          /\G(#{LOGGER}|[A-Za-z_]\w*):([A-Za-z_<]\w*>?):(\d{1,6})(?= )/o,
+          %w[logger.name code.function.name code.line.number]
+        ),
+        Part.new(/\G(#{LOGGER})(?:@(\d+))?(?::(?=[\s\w])|(?= *[-:|]+ | *\]| ))/o, %w[logger.name code.line.number])
+      ].freeze
+      # A bare word in front of a dash or colon is the logger where a level came before it.
+      NAMED = /\G([A-Za-z_][\w-]{0,40})(?: +(?:--?|:)(?= )|:(?= ))/
+
+      # What the parts come to.
+      # @!attribute fields [Hash]
+      # @!attribute level [String, nil] as it stands
+      # @!attribute service [String, nil]
+      # @!attribute stop [Integer] where the text starts
+      Parts = Struct.new(:fields, :level, :service, :stop)
+
+      module_function
+
+      # @param text [String] bytes
+      # @param from [Integer] where the parts start
+      # @param before [Parts, nil] what stands before the time
+      # @return [Parts]
+      def read(text, from, before = nil)
+        parts = before || Parts.new({}, nil, nil, from)
+        at = parts.stop = from
+        parts.stop = at while (at = step(text, at, parts))
+        parts
+      end
+
+      def step(text, at, parts)
+        PARTS.each do |part|
+          match = part.shape.match(text, at) or next
+          part.names.each_with_index { |name, index| keep(parts, name, match[index + 1]) }
+          return match.end(0)
+        end
+        return unless parts.level && (match = NAMED.match(text, at))
+
+        keep(parts, "logger.name", match[1])
+        match.end(0)
+      end
+      private_class_method :step
+
+      def keep(parts, name, value)
+        return if value.nil? || value.empty?
+
+        case name
+        when "level" then parts.level ||= value
+        when "service" then parts.service ||= value
+        when "process.pid" then parts.fields[parts.fields.key?(name) ? "thread.id" : name] ||= value
+        when "code.line.number" then parts.fields[name] ||= value.to_i
+        else parts.fields[name] ||= value.rstrip
+        end
+      end
+      private_class_method :keep
+    end
+  end
+end

@@ -1,0 +1,121 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# What loggers put around the time of a line. The shapes are common practice of the programs and libraries of their
+# kind; the lines are made up.
+class HeadingTest < Minitest::Test
+  include Northdrift
+  include Northdrift::Helpers
+
+  MOMENT = Time.utc(2026, 11, 22, 6, 12, 8)
+  # Line, severity, service, fields. All are of 22 November 2026, 6:12:08; the machine stands in UTC.
+  LINES = [
+    ["2026-11-22 06:12:08,123 INFO [main] com.example.Hall - open", "informational", nil,
+     { "thread.name" => "main", "logger.name" => "com.example.Hall" }],
+    ["2026-11-22 06:12:08.123 [main] DEBUG o.h.SQL - select", "debug", nil,
+     { "thread.name" => "main", "logger.name" => "o.h.SQL" }],
+    ["2026-11-22 06:12:08.123  WARN 17 --- [           main] com.example.App : late", "warning", nil,
+     { "process.pid" => "17", "thread.name" => "main", "logger.name" => "com.example.App" }],
+    ["2026-11-22 06:12:08.123:INFO:oejs.Hall:main: jetty", "informational", nil, { "logger.name" => "oejs.Hall" }],
+    ["2026-11-22 06:12:08,123 [myid:] - INFO  [main:Peer@17] - Reading", "informational", nil, {}],
+    ["2026-11-22 06:12:08.123 | ERROR    | hall.seats:sell:12 - no seat", "error", nil,
+     { "logger.name" => "hall.seats", "code.function.name" => "sell", "code.line.number" => 12 }],
+    ["2026-11-22 06:12:08 [warning  ] late                           gauge=auk", "warning", nil, { "gauge" => "auk" }],
+    ["INFO:root:2026-11-22 06:12:08 open", "informational", nil, {}],
+    ["INFO  2026-11-22 06:12:08,123 [main] Hall: open", "informational", nil, { "thread.name" => "main" }],
+    ["[2026-11-22 06:12:08,123: ERROR/MainProcess] no seat", "error", nil, {}],
+    ["[2026-11-22 06:12:08 +0000] [17] [INFO] Booting worker", "informational", nil, { "process.pid" => "17" }],
+    ["2026-11-22T06:12:08.123456Z  WARN hall::seats: late", "warning", nil, { "logger.name" => "hall::seats" }],
+    ["[2026-11-22T06:12:08Z ERROR hall] no seat", "error", nil, {}],
+    ["2026/11/22 06:12:08.123456 main.go:12: open", "unset", nil,
+     { "code.file.path" => "main.go", "code.line.number" => 12 }],
+    ["2026-11-22 06:12:08.123 [info] <0.17.0> open", "informational", nil, { "process.pid" => "<0.17.0>" }],
+    ["[17] 2026/11/22 06:12:08.123456 [INF] open", "informational", nil, { "process.pid" => "17" }],
+    ["17:M 22 Nov 2026 06:12:08.123 * Ready", "unset", nil, {}],
+    ["[1795327928] unbound[17:0] info: start", "informational", "unbound", { "process.pid" => "17" }],
+    ["22 Nov 06:12:08 ntpd[17]: exiting", "unset", "ntpd", { "process.pid" => "17" }],
+    ["2026-11-22 06:12:08: (server.c.1057) server started", "unset", nil,
+     { "code.file.path" => "server.c", "code.line.number" => 1057 }],
+    ["NOTICE    Nov 22 06:12:08 [17]: Initializing", "notice", nil, { "process.pid" => "17" }],
+    ["[Nov 22 06:12:08] NOTICE[17] loader.c: loaded", "notice", nil, {}],
+    ["lxc-start hall 20261122061208.123 ERROR conf - conf.c:1 - no", "error", nil, {}],
+    ["web-1  | 2026-11-22 06:12:08 open", "unset", nil, {}],
+    ["(hall:17): Gtk-WARNING **: 06:12:08.123: no", "warning", "hall", { "process.pid" => "17" }],
+    ["<Nov 22, 2026 6:12:08 AM UTC> <Notice> <Security> <H-1> <open>", "notice", nil, {}],
+    ["####<Nov 22, 2026 6:12:08,123 AM UTC> <Error> <Security> <hall> <no>", "error", nil, {}],
+    ["[11/22/26 6:12:08:123 UTC] 00000001 Impl A H0001I: open", "unset", nil, {}],
+    ["INFO [11-22|06:12:08.123] Starting peer=auk", "informational", nil, { "peer" => "auk" }],
+    ["11-22 06:12:08.123  1234  1235 I Hall: open", "unset", nil, { "process.pid" => "1234", "thread.id" => "1235" }],
+    ["26/11/22 06:12:08 INFO Hall: open", "informational", nil, { "logger.name" => "Hall" }],
+    ["22/11/2026 06:12:08 open", "unset", nil, {}], ["11/22/2026 6:12:08 AM open", "unset", nil, {}],
+    ["22.11.26 06:12:08 Dienst beendet", "unset", nil, {}], ["2026.11.22 06:12:08 LOG5[main]: open", "unset", nil, {}],
+    ["20261122 06:12:08 open", "unset", nil, {}], ["20261122-06:12:08.123 open", "unset", nil, {}],
+    ["2026-11-22-06.12.08.123456 open", "unset", nil, {}], ["261122  6:12:08 [Note] open", "notice", nil, {}],
+    ["2026-Nov-22 06:12:08 open", "unset", nil, {}], ["22Nov2026 06:12:08 open", "unset", nil, {}],
+    ["Sunday, November 22, 2026 6:12:08 AM open", "unset", nil, {}],
+    ["22 November 2026 06:12:08 open", "unset", nil, {}], ["Nov-22-2026 06:12:08 open", "unset", nil, {}],
+    ["2026-11-22 6:12:08 AM open", "unset", nil, {}], ["Nov 22 06:12:08 2026 open", "unset", nil, {}],
+    ["1.795327928123e+09\tINFO\tsetup\tstarting", "informational", nil, {}],
+    ["[1795327928.123456] open", "unset", nil, {}],
+    # The label of D. J. Bernstein's clock: 2^62 and 10 seconds more than since 1970
+    ["@40000000#{format('%08x', MOMENT.to_i + 10)}0754d4c0 open", "unset", nil, {}],
+    # A directory server: seconds and nanoseconds in hexadecimal
+    ["#{format('%08x', MOMENT.to_i)}.0754d4c0 0x7f11 conn=1000 op=0", "unset", nil, { "conn" => "1000", "op" => "0" }],
+    ["Started GET \"/\" for 10.0.0.1 at 2026-11-22 06:12:08 +0000", "unset", nil, {}],
+    ["*** hall is running. Sun Nov 22 06:12:08 2026 ***", "unset", nil, {}],
+    ["10.0.0.1, 10.0.0.2 - - [22/Nov/2026:06:12:08 +0000] \"GET / HTTP/1.1\" 404 10 \"-\" \"x\"", "warning",
+     "web-access", { "client.address" => "10.0.0.1, 10.0.0.2", "http.response.status_code" => 404 }],
+    ["10.0.0.1 - ida kvam [22/Nov/2026:06:12:08 +0000] \"GET / HTTP/1.1\" 200 10", "informational", "web-access",
+     { "user.name" => "ida kvam" }],
+    ["hall.example 10.0.0.1 - - [22/Nov/2026:06:12:08 +0000] \"GET / HTTP/1.1\" 200 10 \"-\" \"x\"", "informational",
+     "web-access", { "server.address" => "hall.example", "client.address" => "10.0.0.1" }],
+    ["10.0.0.1 - - [22/Nov/2026:06:12:08 +0000] \"GET /?q=\"a\" HTTP/1.1\" 200 10", "informational", "web-access",
+     { "url.original" => "/?q=\"a\"", "http.response.status_code" => 200 }]
+  ].freeze
+
+  LINES.each do |line, severity, service, fields|
+    define_method("test_#{line[0, 60]}") do
+      event = read(line, reference: Time.utc(2026, 11, 22, 12))
+      assert_equal [MOMENT.to_i, severity, service], [event.time.to_i, Severity.name(event.severity), event.service]
+      assert_equal fields, texts(event.fields.slice(*fields.keys))
+      assert_nil event.machine
+      assert_equal line.b, event.raw
+    end
+  end
+
+  def texts(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }
+
+  # A clock alone is of the day of the file, or of the day before where it would lie after it.
+  def test_a_clock_without_a_day
+    before, after = ["06:12:08.123 [main] INFO Hall - open", "23:12:08 open"].map { |line| read(line) }
+    assert_equal [Time.utc(2026, 11, 23, 6, 12, 8.123r), %i[date zone]], [before.time, before.inferred]
+    assert_equal Time.utc(2026, 11, 22, 23, 12, 8), after.time
+    assert_equal({ "thread.name" => "main", "logger.name" => "Hall" }, texts(before.fields))
+  end
+
+  # What no date stands in gets none, whatever numbers it has.
+  def test_no_time
+    [
+      "restart at 06:12:08 failed", "up 06:12:08", "version 2026.11.22", "10.0.0.1 port 8809", "deadbeef freed",
+      "build 1795327928", "a/2026/11/22 06:12:08", "x2026-11-22 06:12:08", "2026-11-22", "99/99/2026 06:12:08 open"
+    ].each { |line| refute read(line).stamped, line }
+  end
+
+  # Within a record that starts with its time, a line with a date in its midst goes on with it; in a file whose times
+  # stand within the lines it is one of them.
+  def test_which_lines_are_records
+    text = "2026-11-22 06:12:08 ERROR no seat\nValueError: bad date 2026-11-21 10:00:00 here"
+    assert_equal [text], records(text).map(&:raw)
+    lines = [
+      "10.0.0.1 - - [22/Nov/2026 06:12:08] \"GET /none HTTP/1.1\" 404 -",
+      "10.0.0.1 - - [22/Nov/2026 06:12:09] code 404, message File not found"
+    ]
+    assert_equal lines, records(lines.join("\n")).map(&:raw)
+    lines = ["{\"time\":\"2026-11-22T06:12:08Z\",\"msg\":\"a\"}", "ключ=значение состояние=нет"]
+    assert_equal(lines, records(lines.join("\n")).map { |event| Text.utf8(event.raw) })
+    clocks = "06:12:08 a\nb\n06:12:09 c\n"
+    assert_equal ["06:12:08 a\nb", "06:12:09 c"], records(clocks).map(&:raw)
+    assert_equal ["2026-11-22 06:12:08 a\n06:12:09 c"], records("2026-11-22 06:12:08 a\n06:12:09 c\n").map(&:raw)
+  end
+end
