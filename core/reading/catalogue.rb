@@ -30,7 +30,7 @@ module Northdrift
         Formats::WebError => "[#{DIGIT}",
         Formats::Database => DIGIT,
         Formats::PackageHistory => "S",
-        Formats::KernelRing => "<[#{DIGIT}",
+        Formats::KernelRing => "<[#{DIGIT}kudmalscfn",
         Formats::Rfc3164 => "<#{MONTH}TW#{DIGIT}",
         Formats::RubyLogger => "DIWEFA",
         Formats::Lettered => "XACEWNIDdF",
@@ -75,10 +75,16 @@ module Northdrift
 
       module_function
 
+      # Colours and the like, for terminals: ECMA-48, section 5.4, control sequences.
+      ESCAPE = "\e"
+      SEQUENCE = /\e\[[0-?]*[ -\/]*[@-~]/
+
       # @param line [String] bytes of one record
       # @param context [Context]
       # @return [Event]
       def read(line, context)
+        return decoloured(line, context) if line.include?(ESCAPE) && SEQUENCE.match?(line)
+
         first = line.getbyte(0)
         offers = if first.nil?
           NO_LINE
@@ -92,6 +98,15 @@ module Northdrift
       rescue StandardError => error
         failed(line, context, error)
       end
+
+      # Colours are no part of what a line says, but of the line.
+      def decoloured(line, context)
+        read(line.gsub(SEQUENCE, ""), context).tap do |event|
+          event.raw = line
+          event.body_at = 0
+        end
+      end
+      private_class_method :decoloured
 
       # @return [Event] the line as it came, which says so
       def failed(line, context, error)

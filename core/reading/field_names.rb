@@ -13,7 +13,7 @@ module Northdrift
           ],
           level: %w[
             level severity lvl loglevel log_level log.level levelname severity_text severitytext priority
-            leveldisplayname entrytype
+            leveldisplayname entrytype level_name severity_name severity_label error_severity pri
           ], message: %w[message msg text event body log],
           logger: %w[logger logger_name logger.name log.logger category],
           service: %w[service service.name service_name app application program unit providername],

@@ -27,17 +27,36 @@ module Northdrift
         Part.new(/\G(#{LEVELS}) {0,8}(?::(?=\s|\z)|\|)/io, %w[level]),
         # "[pid 12:tid 34]", "[pid: 12|", "(12)", "[12]", "[12:34]", "[12-34]"
         Part.new(/\G[\[(](?:pid[: ] ?)?(\d{1,10})(?:[:.,-] ?(?:tid ?)?(\d{1,20}))?[\])]:?/, %w[process.pid thread.id]),
+        # "[kea-dhcp4.hosts/32086.140463109714432]", "[MY-010116]", "DHCP4_STARTING", "LOG5[main]:"
+        Part.new(/\G\[([A-Za-z][\w.-]*)\/(\d{1,10})\.(\d{1,20})\]/, %w[logger.name process.pid thread.id]),
+        Part.new(/\G\[([A-Z]{1,8}-\d{1,8})\]/, %w[event.name]),
+        Part.new(/\G([A-Z][A-Z0-9]*(?:_[A-Z0-9]+)+)(?=:? )/, %w[event.name]),
+        Part.new(/\GLOG([0-7])\[([^\]]{1,40})\]:/, %w[severity thread.name]),
+        # "startup\tinfo\t"
+        Part.new(/\G([\w.:-]{1,64})\t(#{LEVELS})\t/io, %w[logger.name level]),
+        # "hall.ERROR:", as PHP's loggers name themselves and the level
+        Part.new(/\G([\w-]{1,64}(?:\.[\w-]{1,64}){0,4})\.(#{LEVELS.upcase}): /o, %w[logger.name level]),
+        # "hall pacemakerd  [1942] (read_config) \tinfo:", as daemons of clusters have it
+        Part.new(
+          /\G([A-Za-z][\w.-]{0,253})\ ([a-z][\w.-]{0,63})\ +\[(\d{1,10})\]
+           (?:\ \((\w+)(?:@[\w.]+:\d+)?\))?[\ \t]+(#{LEVELS}):\ /xo,
+          %w[machine service process.pid code.function.name level]
+        ),
         # GLib's messages
         Part.new(/\G\(([\w.-]{1,64}):(\d{1,10})\):/, %w[service process.pid]),
         Part.new(/\G(?:([\w-]{1,64})-)?((?i:#{LEVELS})|Message)(?: \*\*)?:(?= )/o, %w[logger.name level]),
         # Erlang's processes
         Part.new(/\G(<\d+\.\d+\.\d+>)/, %w[process.pid]),
         # "12", "0x7f33aa"
-        Part.new(/\G(\d{1,10}|0x\h{4,16})(?=\s|: )/, %w[process.pid]),
+        Part.new(/\G(\d{1,10})(?=\s|: )/, %w[process.pid]),
+        Part.new(/\G(0x\h{4,16})(?=\s|: )/, %w[thread.id]),
         # "main.go:12:", "[a.c:12]", "(server.c.1057)", "a/b.py:12:f"
         Part.new(
           /\G[\[(]?(#{CODE_FILE})[:.](\d{1,6})(?:[:.](\d{1,5}|[a-z_]\w*))?[\])]?:?(?=\s|\z)/o,
           %w[code.file.path code.line.number code.function.name]
+        ),
+        Part.new(
+          /\G(#{CODE_FILE}):([A-Za-z_]\w*):(\d{1,6})(?=\s|\z)/o, %w[code.file.path code.function.name code.line.number]
         ),
         # "sshd[12]:", and after a level the name of a part of the program
         Part.new(%r{\G([A-Za-z][\w./@%+-]{0,63})\[(\d{1,10})(?::\d+)?\]:?(?=\s|\z)}, %w[service process.pid]),
@@ -52,16 +71,27 @@ module Northdrift
         Part.new(/\G(#{LOGGER})(?:@(\d+))?(?::(?=[\s\w])|(?= *[-:|]+ | *\]| ))/o, %w[logger.name code.line.number])
       ].freeze
       # A bare word in front of a dash or colon is the logger where a level came before it.
-      NAMED = /\G([A-Za-z_][\w-]{0,40})(?: +(?:--?|:)(?= )|:(?= ))/
+      NAMED = /\G([A-Za-z_][\w-]{0,40}) +(?:--?|:)(?= )|\G([A-Za-z_][\w-]{0,40}):(?= \S)/
 
       # What the parts come to.
       # @!attribute fields [Hash]
-      # @!attribute level [String, nil] as it stands
+      # @!attribute level [String, nil] as it stands: a word, or a digit as of RFC 5424
       # @!attribute service [String, nil]
+      # @!attribute machine [String, nil]
       # @!attribute stop [Integer] where the text starts
-      Parts = Struct.new(:fields, :level, :service, :stop)
+      Parts = Struct.new(:fields, :level, :service, :stop, :machine)
 
       module_function
+
+      # @param parts [Parts]
+      # @return [Array(Integer, String), nil] code and rule of the level
+      def severity(parts)
+        level = parts.level or return
+        return [level.to_i, "level number #{level}"] if level.match?(/\A\d\z/)
+
+        code = Severity.from_word(level)
+        code && [code, "level word “#{level}”"]
+      end
 
       # @param text [String] bytes
       # @param from [Integer] where the parts start
@@ -82,7 +112,7 @@ module Northdrift
         end
         return unless parts.level && (match = NAMED.match(text, at))
 
-        keep(parts, "logger.name", match[1])
+        keep(parts, "logger.name", match[1] || match[2])
         match.end(0)
       end
       private_class_method :step
@@ -91,8 +121,9 @@ module Northdrift
         return if value.nil? || value.empty?
 
         case name
-        when "level" then parts.level ||= value
+        when "level", "severity" then parts.level ||= value
         when "service" then parts.service ||= value
+        when "machine" then parts.machine ||= value
         when "process.pid" then parts.fields[parts.fields.key?(name) ? "thread.id" : name] ||= value
         when "code.line.number" then parts.fields[name] ||= value.to_i
         else parts.fields[name] ||= value.rstrip

@@ -17,7 +17,7 @@ module Northdrift
         line = buffer.byteslice(start, stop - start).chomp("\r")
         return true if line.start_with?(Formats::JournalExport::START)
         return false if line.empty? || line.start_with?(" ", "\t", "<Event", "<?xml") || inside_entry?(buffer, start)
-        return false if Records.loose?(Catalogue.read(line, context))
+        return false if Continuation.loose?(Catalogue.read(line, context))
 
         # Not inside a Windows event.
         (buffer.rindex("<Event", start) || -1) <= (buffer.rindex("</Event", start) || -1)

@@ -29,6 +29,7 @@ module Northdrift
         @entry = nil
         @json = nil
         @unfinished = nil
+        @continuation = Continuation.new(context)
       end
 
       # @param chunk [String] the next bytes, binary
@@ -43,11 +44,6 @@ module Northdrift
         close_entry
         close_json
         close
-      end
-
-      # @return [Boolean] whether a line with this may be a part of another record as well
-      def self.loose?(event)
-        event.reader == :plain || event.reader == :within || event.inferred.include?(:date)
       end
 
       # @return [Integer] bytes of the source that are in events already handed out
@@ -88,7 +84,8 @@ module Northdrift
         event = Catalogue.read(text, @context)
         return several(text, text, ending, number, offset) if several?(event, text)
 
-        if @open && Records.loose?(event) && event.note.nil? && goes_on?(event)
+        event = @continuation.look(event)
+        if @open && @continuation.goes_on?(event, @open)
           append(text, ending, number, offset)
         elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) &&
               joining.joins?(@open, event)
@@ -97,21 +94,6 @@ module Northdrift
         else
           open(event, ending, number, offset)
         end
-      end
-
-      # Whether a line that might stand for itself goes on with the record that is open: it does behind one that has a
-      # time, unless it has one itself and that stands where the record's own does.
-      def goes_on?(event)
-        return true if Traces.continues?(event.raw, @open.raw)
-        return @open.stamped unless event.stamped
-
-        @open.stamped && !@open.inferred.include?(:date) && @open.reader != :within && leads?(@open)
-      end
-
-      # @return [Boolean] whether a record starts with its time
-      def leads?(event)
-        _, at = Stamp.find(event.raw, @context.clock)
-        at.nil? || at < 2
       end
 
       def indented(text, ending, number, offset)
@@ -133,6 +115,7 @@ module Northdrift
         event.line_number = number
         event.offset = offset
         @open = event
+        @continuation.place(event)
         finishing = Catalogue::UNFINISHED[event.reader]
         @unfinished = finishing if finishing&.unfinished?(event.raw)
       end

@@ -22,7 +22,7 @@ module Northdrift
       ACCESS_WITHOUT_ZONE = "22/Nov/2026:06:12:08".bytesize
 
       # What may follow the seconds of an ISO stamp.
-      ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z|[+-]\d\d(?::?\d\d)?|#{ZoneNames::PATTERN})(?![\w:]))?/
+      ISO_TAIL = /\G(?:[.,](\d{1,9}))?(?: ?(Z(?!\w)|[+-]\d\d(?::?\d\d)?(?!\w|:\d)|(?:#{ZoneNames::PATTERN})(?![\w:])))?/
       # What follows a clock that is told by another form: half a day, a colon before the fraction.
       OTHER_TAIL = /\G(?:(?: |\xE2\x80\xAF)?[AaPp]\.?[Mm]\b|:\d{3}(?!\d))/n
       # The commonest of these is looked at byte by byte: a point, so many digits, and Z at the end or before a blank.

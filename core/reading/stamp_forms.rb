@@ -18,7 +18,9 @@ module Northdrift
         "(?<month_name>Jan(?:uary)?|Feb(?:ruary)?|Mar(?:ch)?|Apr(?:il)?|May|June?|July?|Aug(?:ust)?|Sep(?:tember)?|" \
         "Oct(?:ober)?|Nov(?:ember)?|Dec(?:ember)?)"
       ZONE = "(?<zone>Z|[+-]\\d\\d(?::?\\d\\d)?|#{ZoneNames::PATTERN})".freeze
-      ZONE_BEHIND = "(?: ?#{ZONE}(?![\\w:]))?".freeze
+      # A name with a colon behind it may be the text's first word.
+      ZONE_BEHIND =
+        "(?: ?(?:(?<zone>Z|[+-]\\d\\d(?::?\\d\\d)?)(?!\\w|:\\d)|(?<zone>#{ZoneNames::PATTERN})(?![\\w:])))?".freeze
       SYSLOG_ZONE = '(?<zone>Z|UTC|GMT|[+-]\d\d(?::?\d\d)?)'
       REGION = '(?<region>[A-Z][\w+-]+(?:/[\w+-]+){1,2})'
       WEEKDAY = "(?:Mon|Tue|Wed|Thu|Fri|Sat|Sun)"

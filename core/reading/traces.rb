@@ -22,6 +22,9 @@ module Northdrift
         ], [/^goroutine \d+ \[/, /\A[\w.\/*()-]+\.[\w.()*{}-]+\(.*\)\z/]
       ].freeze
       REACH = 65_536
+      CLOSE = /\A([}\])])[}\]),;]*\z/
+      # As String#count has them.
+      PAIR = { "}" => "{", ")" => "(", "]" => "[" }.freeze
 
       module_function
 
@@ -29,12 +32,20 @@ module Northdrift
       # @param before [String] the text of the record so far
       # @return [Boolean] whether the line goes on with that record
       def continues?(line, before)
-        return true if CONTINUES.match?(line)
+        return true if CONTINUES.match?(line) || closes?(line, before)
         return false unless before.include?("\n")
 
         text = before.byteslice(0, REACH)
         OPENED.any? { |opening, following| following.match?(line) && opening.match?(text) }
       end
+
+      # The end of a block that the record has opened.
+      def closes?(line, before)
+        close = CLOSE.match(line) or return false
+        text = before.byteslice(0, REACH)
+        text.count(PAIR[close[1]]) > text.count(close[1])
+      end
+      private_class_method :closes?
     end
   end
 end

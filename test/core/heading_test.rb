@@ -39,8 +39,20 @@ class HeadingTest < Minitest::Test
      { "code.file.path" => "server.c", "code.line.number" => 1057 }],
     ["NOTICE    Nov 22 06:12:08 [17]: Initializing", "notice", nil, { "process.pid" => "17" }],
     ["[Nov 22 06:12:08] NOTICE[17] loader.c: loaded", "notice", nil, {}],
-    ["lxc-start hall 20261122061208.123 ERROR conf - conf.c:1 - no", "error", nil, {}],
-    ["web-1  | 2026-11-22 06:12:08 open", "unset", nil, {}],
+    ["lxc-start hall 20261122061208.123 ERROR conf - conf.c:1 - no", "error", "lxc-start",
+     { "logger.name" => "conf" }],
+    ["[2026-11-22T06:12:08.123456+00:00] hall.CRITICAL: gone [] []", "critical", nil, { "logger.name" => "hall" }],
+    ["2026-11-22 06:12:08,123 [main] \e[1;31mERROR\e[m hall.Seats - no seat", "error", nil,
+     { "thread.name" => "main", "logger.name" => "hall.Seats" }],
+    ["Nov 22 06:12:08 startup\tinfo\topen", "informational", nil, { "logger.name" => "startup" }],
+    ["2026-11-22 06:12:08.123+0000: 17: warning : virHall:18 : late", "warning", nil, { "process.pid" => "17" }],
+    ["2026-11-22 06:12:08.425 INFO  [kea-dhcp4.hosts/17.140463109714432] HOSTS_REGISTERED open", "informational", nil,
+     { "logger.name" => "kea-dhcp4.hosts", "process.pid" => "17", "event.name" => "HOSTS_REGISTERED" }],
+    ["[pid: 709|app: 0|req: 1/1] 127.0.0.1 () {24 vars in 244 bytes} [Sun Nov 22 06:12:08 2026] GET /no " \
+     "=> generated 1 bytes in 7 msecs (HTTP/1.1 500) 0 headers in 0 bytes", "error", "proxy",
+     { "url.original" => "/no", "duration_ms" => 7, "http.response.status_code" => 500 }],
+    ["2026-11-22T06:12:08,000000+00:00 Hypervisor detected: KVM", "unset", "kernel", {}],
+    ["web-1  | 2026-11-22 06:12:08 open", "unset", "web-1", {}],
     ["(hall:17): Gtk-WARNING **: 06:12:08.123: no", "warning", "hall", { "process.pid" => "17" }],
     ["<Nov 22, 2026 6:12:08 AM UTC> <Notice> <Security> <H-1> <open>", "notice", nil, {}],
     ["####<Nov 22, 2026 6:12:08,123 AM UTC> <Error> <Security> <hall> <no>", "error", nil, {}],
@@ -49,7 +61,7 @@ class HeadingTest < Minitest::Test
     ["11-22 06:12:08.123  1234  1235 I Hall: open", "unset", nil, { "process.pid" => "1234", "thread.id" => "1235" }],
     ["26/11/22 06:12:08 INFO Hall: open", "informational", nil, { "logger.name" => "Hall" }],
     ["22/11/2026 06:12:08 open", "unset", nil, {}], ["11/22/2026 6:12:08 AM open", "unset", nil, {}],
-    ["22.11.26 06:12:08 Dienst beendet", "unset", nil, {}], ["2026.11.22 06:12:08 LOG5[main]: open", "unset", nil, {}],
+    ["22.11.26 06:12:08 Dienst beendet", "unset", nil, {}], ["2026.11.22 06:12:08 LOG5[main]: open", "notice", nil, { "thread.name" => "main" }],
     ["20261122 06:12:08 open", "unset", nil, {}], ["20261122-06:12:08.123 open", "unset", nil, {}],
     ["2026-11-22-06.12.08.123456 open", "unset", nil, {}], ["261122  6:12:08 [Note] open", "notice", nil, {}],
     ["2026-Nov-22 06:12:08 open", "unset", nil, {}], ["22Nov2026 06:12:08 open", "unset", nil, {}],
@@ -85,6 +97,36 @@ class HeadingTest < Minitest::Test
   end
 
   def texts(fields) = fields.transform_values { |value| value.is_a?(String) ? Text.utf8(value) : value }
+
+  def test_a_daemon_behind_its_machine
+    event = read("Nov 22 06:12:08.689 hall pacemakerd          [1942] (read_config) \tinfo: no quorum | rc=2")
+    assert_equal %w[hall pacemakerd informational 1942 read_config 2],
+                 [event.machine, event.service, Severity.name(event.severity),
+                  *event.fields.values_at("process.pid", "code.function.name", "rc")]
+  end
+
+  # What has no time but a level
+  def test_parts_without_a_time
+    event = read("ERROR:hall.seats:no seat")
+    assert_equal ["error", "hall.seats", false],
+                 [Severity.name(event.severity), event.fields["logger.name"], event.stamped]
+    event = read("hall.c:1126: warn: late")
+    assert_equal ["warning", "hall.c", 1126],
+                 [Severity.name(event.severity), *event.fields.values_at("code.file.path", "code.line.number")]
+    event = read("kern  :notice: [    1.250000] Linux version")
+    assert_equal [:kernel_ring, "notice", 1.25],
+                 [event.reader, Severity.name(event.severity), event.fields["kernel.uptime_s"]]
+  end
+
+  # A line without a time is of the time of the one before it, and stands for itself where its like did.
+  def test_lines_without_a_time_among_others
+    found = records("[7] a\n[7] b\n[7] c\n2026-11-22 06:12:08 d\n  e\n[7] f\nmore\n")
+    assert_equal ["[7] a", "[7] b", "[7] c", "2026-11-22 06:12:08 d\n  e", "[7] f", "more"], found.map(&:raw)
+    assert_equal [MOMENT, %i[time]], [found[4].time, found[4].inferred]
+    found = records("*** hall on [Sun Nov 22 06:12:08 2026] ***\nbuilt on 19 May 2023 13:59:29\nopen\n")
+    assert_equal [true, false, false], found.map(&:stamped)
+    assert_equal [MOMENT] * 3, found.map(&:time)
+  end
 
   # A clock alone is of the day of the file, or of the day before where it would lie after it.
   def test_a_clock_without_a_day

@@ -59,7 +59,7 @@ module Northdrift
           time, request, status, size, referer, agent, rest = rest
           stamp = Stamp.read_access(time, context.clock) or return
           status = status.to_i
-          fields["client.identity"] = ident unless ident == "-"
+          identify(ident, fields) unless ident == "-"
           fields["user.name"] = user unless user == "-"
           request_fields(request, fields)
           fields["http.response.status_code"] = status
@@ -72,6 +72,14 @@ module Northdrift
         end
 
         private_class_method :event
+
+        # Some servers have their own name there.
+        def identify(ident, fields)
+          server = SERVER.match(ident) or return fields["client.identity"] = ident
+          fields["server.address"] ||= server[1]
+          fields["server.port"] ||= server[2].to_i
+        end
+        private_class_method :identify
 
         def request_fields(request, fields)
           match = REQUEST.match(request) or return

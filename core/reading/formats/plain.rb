@@ -15,7 +15,14 @@ module Northdrift
         # @param context [Context]
         # @return [Event]
         def read(line, context)
-          context.event(line, reader: NAME, stamp: nil, message: line, fields: Pairs.add(line, {}))
+          # Brackets and numbers that no level stands by are the text's own.
+          parts = Heading.read(line, 0)
+          fields = Pairs.add(line, parts.level ? parts.fields : {})
+          context.event(
+            line,
+            reader: NAME, stamp: nil, message: line, service: parts.level && parts.service,
+            severity: Heading.severity(parts), fields: fields
+          )
         end
       end
     end

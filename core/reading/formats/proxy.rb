@@ -20,6 +20,14 @@ module Northdrift
         HTTP = /\G#{[TIME] * 5 * '\/'} (-1|\d{3}) \+?(\d+) (\S+) (\S+) (\S{4}) #{COUNTS}(?: \{[^}]*\}){0,2} "(.*)\z/
         TCP = /\G#{[TIME] * 3 * '\/'} \+?(\d+) (\S\S) #{COUNTS}\s*\z/
         NATIVE = %r{\A(\d{10}\.\d{3}) +(\d+) (\S+) ([A-Z_]+)/(\d{3}) (\d+) (\S+) (\S+) (\S+) ([A-Z_]+)/(\S+) (\S+)}
+        # uWSGI documentation, "Formatting uWSGI requests logs", its default
+        WORKER =
+          %r{\A\[pid:\ (\d+)\|app:\ [^|]*\|req:\ [^\]]*\]\ (\S*)\ \(([^)]*)\)\ \{[^\}]*\}\ \[([A-Z][^\]]{23})\]
+             \ (\S+)\ (\S+)\ =>\ generated\ (\d+)\ bytes\ in\ (\d+)\ (msecs|micros)(?:\ via\ \w+\(\))?\ \(HTTP/([\d.]+)\ (\d{3})\)}x
+        WORKER_NAMES = [
+          "process.pid", "client.address", "user.name", nil, "http.request.method", "url.original",
+          "http.response.body.size", nil, nil, "network.protocol.version", "http.response.status_code"
+        ].freeze
         # Names of what these capture, in order; nil for what is not kept. Durations are in milliseconds.
         HTTP_NAMES = [
           "request_wait_ms", "queue_ms", "connect_ms", "response_ms", "duration_ms", "http.response.status_code",
@@ -48,6 +56,7 @@ module Northdrift
         # @param context [Context]
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
+          return worker(line, context) if line.start_with?("[pid: ")
           return native(line, context) unless (start = START.match(line))
 
           stamp = Stamp.read_access(start[3], context.clock) or return
@@ -76,6 +85,16 @@ module Northdrift
           event(line, stamp, "#{match[7]} #{match[8]}".b, fields, context)
         end
         private_class_method :native
+
+        def worker(line, context)
+          match = WORKER.match(line) or return
+          stamp = Stamp.read(match[4], context.clock, %i[ctime]) or return
+          fields = {}
+          add(fields, WORKER_NAMES, match.captures.map { |value| value.empty? ? nil : value })
+          fields["duration_ms"] = match[9] == "msecs" ? match[8].to_i : match[8].to_i / 1000.0
+          event(line, stamp, "#{match[5]} #{match[6]}".b, fields, context)
+        end
+        private_class_method :worker
 
         def add(fields, names, values)
           names.zip(values) do |name, value|

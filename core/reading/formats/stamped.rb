@@ -12,13 +12,16 @@ module Northdrift
 
         OPENING = /\A[\[(<]/
         # What sets the time off from the rest.
-        CLOSING = /\G(?:[\])>]+|(?![\w.]))(?:[ \t]*[:,;|-]+(?=[\s\[<(]|[A-Z][A-Z])|[|,;])?[ \t]*/
-        # Behind what Heading knows, two words may stand before a time: a program's, and what it speaks of.
+        CLOSING = /\G(?:[\])>]+|(?![\w.]))(?:[ \t]*[:,;|>-]+(?=[\s\[<(]|[A-Z][A-Z])|[|,;])?[ \t]*/
+        # Behind what Heading knows, two words may stand before a time: a program's, and what it speaks of. Without a
+        # colon or a bar they are a sentence unless a level follows.
         WORDS = %r{\A(?>(?:[A-Za-z_][\w./@%+-]{0,40}|\d[\w:.-]{0,19}) *[:|]? *){0,2}[\[(<]*\z}
 
         # A clock alone is a record's time behind nothing but that.
         NO_WORDS = /\A[\[(<]*\z/
 
+        WORD = %r{\A[A-Za-z][\w./@%+-]*(?= *[:|]? )}
+        SENTENCE = /\A(?:\S+ +[^\s:|]+ +|(?:at|on|since|until|from|to|of|by|in|the|is|was) +)[\[(<]*\z/i
         LONGEST = 64
         REACH = 100
 
@@ -54,6 +57,9 @@ module Northdrift
           return unless words.match?(rest)
 
           closing = CLOSING.match(line, at + stamp.size) or return
+          return if SENTENCE.match?(rest) && Heading.read(line, closing.end(0), parts.dup).level.nil?
+
+          parts.service ||= rest[WORD]
           event(line, closing.end(0), stamp, context, parts)
         end
         private_class_method :set_off
@@ -63,11 +69,10 @@ module Northdrift
           message = line.byteslice(message_at, line.bytesize)
           program = parts.service && PROGRAM.match(message)
           message = message.byteslice(program.end(0), message.bytesize) if program
-          code = parts.level && Severity.from_word(parts.level)
           context.event(
             line,
-            reader: NAME, stamp: stamp, message: message, service: parts.service,
-            severity: code && [code, "level word “#{parts.level}”"], fields: Pairs.add(message, parts.fields), **rest
+            reader: NAME, stamp: stamp, message: message, machine: parts.machine, service: parts.service,
+            severity: Heading.severity(parts), fields: Pairs.add(message, parts.fields), **rest
           )
         end
         private_class_method :event

@@ -1,0 +1,74 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # Whether a line goes on with the record before it, for lines that no reader knows to begin one; learned from the
+    # records of one source. It also places records that have no time.
+    class Continuation
+      # As so many plain records of its shape a line is one too; so many shapes are known.
+      USUAL = 3
+      SHAPES = 100
+      # The first word of a line where it is more than a word: "[795]", "12:", "***".
+      FIRST = /\A(?![A-Za-z\x80-\xFF]+[.,:;]?\s)\S{1,40}(?=\s)/n
+      # A date within a text is not its time where it is so far from the record before: "compiled on 19 May 2023".
+      FAR_US = 31 * Clock::DAY * Clock::SECOND
+
+      # @param context [Context]
+      def initialize(context)
+        @context = context
+        @shapes = Hash.new(0)
+        @latest_us = nil
+      end
+
+      # @return [Boolean] whether a line with this may be a part of another record as well
+      def self.loose?(event)
+        event.reader == :plain || event.reader == :within || event.inferred.include?(:date)
+      end
+
+      # @param event [Event]
+      # @return [Event] the same, without a time that is none
+      def look(event)
+        far = event.reader == :within && @latest_us && (event.time_us - @latest_us).abs > FAR_US
+        far ? Formats::Plain.read(event.raw, @context) : event
+      end
+
+      # It does behind a record that has a time, unless it has one itself and that stands where the record's own does,
+      # or lines of its shape stood for themselves before.
+      # @param event [Event]
+      # @param before [Event] the record so far
+      # @return [Boolean]
+      def goes_on?(event, before)
+        return false if !Continuation.loose?(event) || event.note
+        return true if Traces.continues?(event.raw, before.raw)
+        return false if !before.stamped || before.reader == :within
+
+        event.stamped ? !before.inferred.include?(:date) && leads?(before) : !usual?(event.raw)
+      end
+
+      # A record without a time is of the time of the one before it.
+      # @param event [Event] a new record
+      def place(event)
+        return @latest_us = event.time_us if event.stamped
+
+        event.time_us = @latest_us if @latest_us
+        shape = event.reader == :plain && @shapes.size < SHAPES && shape(event.raw)
+        @shapes[shape] += 1 if shape
+      end
+
+      private
+
+      def usual?(text) = @shapes.any? && @shapes.fetch(shape(text), 0) >= USUAL
+
+      def shape(text)
+        word = text[FIRST] or return
+        word.tr("A-Za-z", "a").tr("0-9", "0").squeeze("a0")
+      end
+
+      # @return [Boolean] whether a record starts with its time
+      def leads?(event)
+        _, at = Stamp.find(event.raw, @context.clock)
+        at.nil? || at < 2
+      end
+    end
+  end
+end
