@@ -94,7 +94,7 @@ module Northdrift
         # A loop of its own: leaving a block early is slow, and this is done for every line.
         at = 0
         at += 1 until (event = offers[at].read(line, context))
-        event
+        Phrases.shipped.add(event)
       rescue StandardError => error
         failed(line, context, error)
       end

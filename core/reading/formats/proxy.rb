@@ -23,7 +23,8 @@ module Northdrift
         # uWSGI documentation, "Formatting uWSGI requests logs", its default
         WORKER =
           %r{\A\[pid:\ (\d+)\|app:\ [^|]*\|req:\ [^\]]*\]\ (\S*)\ \(([^)]*)\)\ \{[^\}]*\}\ \[([A-Z][^\]]{23})\]
-             \ (\S+)\ (\S+)\ =>\ generated\ (\d+)\ bytes\ in\ (\d+)\ (msecs|micros)(?:\ via\ \w+\(\))?\ \(HTTP/([\d.]+)\ (\d{3})\)}x
+             \ (\S+)\ (\S+)\ =>\ generated\ (\d+)\ bytes\ in\ (\d+)\ (msecs|micros)
+             (?:\ via\ \w+\(\))?\ \(HTTP/([\d.]+)\ (\d{3})\)}x
         WORKER_NAMES = [
           "process.pid", "client.address", "user.name", nil, "http.request.method", "url.original",
           "http.response.body.size", nil, nil, "network.protocol.version", "http.response.status_code"
