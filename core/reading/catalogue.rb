@@ -23,6 +23,7 @@ module Northdrift
         Formats::DatabaseJson => "{",
         Formats::JsonLines => "{",
         Formats::WindowsEvent => "<\xEF",
+        Formats::JavaXml => "<",
         Formats::JournalExport => "_",
         Formats::Audit => "tn",
         Formats::Container => DIGIT,

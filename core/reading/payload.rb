@@ -30,7 +30,7 @@ module Northdrift
           keep(event.fields, fields)
           return [event.message, [event.severity, event.severity_rule]]
         end
-        Pairs.add(message, fields)
+        Objects.add(message, Pairs.add(message, fields))
         nil
       end
 

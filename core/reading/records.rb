@@ -13,9 +13,12 @@ module Northdrift
       SPLIT = "longer than 1 MiB: split here"
       GOES_ON = "continues the record before it, which was longer than 1 MiB"
       XML_FIRST = "<".ord
-      XML_SECOND = "?E".bytes.freeze
+      XML_SECOND = "?Er".bytes.freeze
       BLANK = " ".ord
-      XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>])/
+      XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>]|record>)/
+      # Elements that are one record each.
+      XML_FINISH = %r{#{Regexp.union(Formats::WindowsEvent::FINISH, Formats::JavaXml::FINISH)}}
+      LONGEST_FINISH = [Formats::WindowsEvent, Formats::JavaXml].map { |reader| reader::FINISH.bytesize }.max
 
       # @param context [Context]
       # @param lines [Lines]
@@ -232,7 +235,7 @@ module Northdrift
       # Windows event XML spans lines, or has several events in one.
       def xml(text, ending, number, offset)
         if @xml
-          from = [@xml.text.bytesize - Formats::WindowsEvent::FINISH.bytesize, 0].max
+          from = [@xml.text.bytesize - LONGEST_FINISH, 0].max
           @xml.text << text << ending
         else
           close
@@ -243,10 +246,10 @@ module Northdrift
       end
 
       def take_xml(from)
-        while @xml && (stop = @xml.text.index(Formats::WindowsEvent::FINISH, from))
-          stop += Formats::WindowsEvent::FINISH.bytesize
+        while @xml && (finish = XML_FINISH.match(@xml.text, from))
+          stop = finish.end(0)
           rest = @xml.text.byteslice(stop, @xml.text.bytesize)
-          closing = rest[/\A[ \t]*(?:<\/Events>)?[ \t]*(?:\r?\n)?/]
+          closing = rest[/\A[ \t]*(?:<\/(?:Events|log)>)?[ \t]*(?:\r?\n)?/]
           emit_xml(@xml.text.byteslice(0, stop) << closing, @xml)
           rest = rest.byteslice(closing.bytesize, rest.bytesize)
           @xml = rest.empty? ? nil : Pending.new(rest, @xml.number, @xml.offset + stop + closing.bytesize)

@@ -173,4 +173,50 @@ class HeadsTest < Minitest::Test
                    read("22-Nov-2026 06:12:08 Paper/Tray low").message
                  ], "what is no zone is text"
   end
+
+  # As Java's XMLFormatter writes it: "Java Logging Overview", appendix A, with the date and the nanoseconds that are
+  # there since Java 9.
+  def test_records_of_java_in_xml
+    text = <<~XML
+      <?xml version="1.0" encoding="UTF-8" standalone="no"?>
+      <!DOCTYPE log SYSTEM "logger.dtd">
+      <log>
+      <record>
+        <date>2026-11-22T06:12:08.658698851Z</date>
+        <millis>1795327928658</millis>
+        <sequence>3</sequence>
+        <logger>hall.Seats</logger>
+        <level>CONFIG</level>
+        <class>hall.Seats</class>
+        <method>open</method>
+        <thread>1</thread>
+        <message>pool &lt;3&gt;</message>
+      </record>
+      <record>
+        <millis>1795327929000</millis>
+        <level>SEVERE</level>
+        <message>failed</message>
+        <exception>
+          <message>java.lang.IllegalStateException: no seat</message>
+          <frame>
+            <class>hall.Seats</class>
+            <method>sell</method>
+            <line>12</line>
+          </frame>
+        </exception>
+      </record>
+      </log>
+    XML
+    assert_equal [
+      [:java_xml, "2026-11-22 06:12:08.658", "debug", "pool <3>"],
+      [:java_xml, "2026-11-22 06:12:09.000", "critical",
+       "failed\njava.lang.IllegalStateException: no seat\n\tat hall.Seats.sell(line 12)"]
+    ], told(text)
+    first, second = records(text)
+    assert_equal %w[hall.Seats open 1],
+                 first.fields.values_at("logger.name", "code.function.name", "thread.id")
+    assert_equal ["java.lang.IllegalStateException", "no seat"],
+                 second.fields.values_at("exception.type", "exception.message")
+    assert_equal %i[plain], records("<record>\nopen\n</record>\n").map(&:reader).uniq
+  end
 end

@@ -108,7 +108,8 @@ class ReadersTest < Minitest::Test
 
   {
     "[   12.345678] usb 1-1: new device" => [
-      :kernel_ring, "unset", nil, "kernel", "usb 1-1: new device", { "kernel.uptime_s" => 12.345678 }
+      :kernel_ring, "unset", nil, "kernel", "usb 1-1: new device",
+      { "kernel.uptime_s" => 12.345678, "device.name" => "1-1" }
     ], "<4>[    0.000000] low" => [:kernel_ring, "warning", nil, "kernel", "low", { "kernel.uptime_s" => 0.0 }],
     "6,339,5140900,-;NET: Registered" => [
       :kernel_ring, "informational", nil, "kernel", "NET: Registered",

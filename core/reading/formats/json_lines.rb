@@ -44,6 +44,12 @@ module Northdrift
         # @return [Told]
         def told(object) = tell({}.tap { |flat| flatten(object, nil, flat, 0) })
 
+        # @param object [Hash] parsed JSON that is part of a record
+        # @return [Hash{String=>Object}] its values by their common names
+        def values(object)
+          {}.tap { |flat| flatten(object, nil, flat, 0) }.transform_keys { |name| FieldNames.common(name) }
+        end
+
         # @param flat [Hash{String=>Object}] values by written name; shared with the key=value reader
         # @return [Event]
         def build(line, flat, context, reader)

@@ -72,7 +72,7 @@ module Northdrift
           context.event(
             line,
             reader: NAME, stamp: stamp, message: message, machine: parts.machine, service: parts.service,
-            severity: Heading.severity(parts), fields: Pairs.add(message, parts.fields), **rest
+            severity: Heading.severity(parts), fields: Objects.add(message, Pairs.add(message, parts.fields)), **rest
           )
         end
         private_class_method :event

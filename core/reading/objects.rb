@@ -1,0 +1,53 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Reading
+    # JSON objects (RFC 8259) that stand within a text, as structured loggers put them behind the message.
+    module Objects
+      OPEN = '{"'
+      TOKEN = /"(?:[^"\\]|\\.)*"|[{}]/m
+      STEPS = { "{" => 1, "}" => -1 }.freeze
+      # So much of a text is looked through, and so many objects are taken.
+      REACH = 1 << 16
+      MOST = 4
+
+      module_function
+
+      # @param text [String] bytes
+      # @param fields [Hash] gains the values of the objects, nested ones with dots; those there already stay
+      # @return [Hash] fields
+      def add(text, fields)
+        return fields unless text.include?(OPEN)
+
+        from = 0
+        MOST.times do
+          start = text.index(OPEN, from)
+          stop = start && start < REACH && stop(text, start) or break
+          object = Json.parse(text.byteslice(start, stop - start))
+          keep(object, fields) if object
+          from = stop
+        end
+        fields
+      end
+
+      def keep(object, fields)
+        Formats::JsonLines.values(object).each { |name, value| fields[name] = value unless fields.key?(name) }
+      end
+      private_class_method :keep
+
+      # @return [Integer, nil] just behind the object that starts there
+      def stop(text, start)
+        depth = 0
+        at = start
+        while (match = TOKEN.match(text, at))
+          at = match.end(0)
+          return if at > start + REACH
+
+          depth += STEPS.fetch(match[0], 0)
+          return at if depth.zero?
+        end
+      end
+      private_class_method :stop
+    end
+  end
+end
