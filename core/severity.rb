@@ -16,6 +16,7 @@ module Northdrift
       "warning" => 4, "warn" => 4, "wrn" => 4,
       "notice" => 5, "note" => 5,
       "informational" => 6, "information" => 6, "info" => 6, "inf" => 6, "log" => 6,
+      "success" => 6,
       "debug" => 7, "dbg" => 7, "trace" => 7, "verbose" => 7, "fine" => 7, "finer" => 7, "finest" => 7,
       "unset" => 8
     }.freeze

@@ -7,9 +7,13 @@ module Northdrift
     # Brings files into the database. Each batch commits together with how far its source has been read, so that an
     # import that was stopped at any moment goes on there when the file is given again.
     class Importer
-      # What came of one part. Lines and bytes count what was read now; `known_lines` were there already.
-      Result = Struct.new(:name, :lines, :events, :bytes, :unread, :known_lines, :readers, :problem) do
-        def self.none(name, problem) = new(name, 0, 0, 0, 0, 0, {}, problem)
+      # What came of one part. Lines and bytes count what was read now; `known_lines` were there already; `undated` are
+      # the events that have no time of their own. `date_order` says which number of its dates was taken for the day,
+      # where they can be read in two ways.
+      Result = Struct.new(
+        :name, :lines, :events, :bytes, :unread, :known_lines, :readers, :problem, :undated, :date_order
+      ) do
+        def self.none(name, problem) = new(name, 0, 0, 0, 0, 0, {}, problem, 0, nil)
       end
 
       # What an import came to.

@@ -20,7 +20,8 @@ module Northdrift
       # @!attribute settled [Integer] offset up to which the stream is in events
       # @!attribute lines [Integer] physical lines up to there, from the start of the run
       # @!attribute readers [Hash{Symbol=>Integer}] events by reader
-      Result = Struct.new(:batch, :fresh_kinds, :fresh_templates, :settled, :lines, :readers, :goes_on)
+      # @!attribute undated [Integer] events without a time of their own
+      Result = Struct.new(:batch, :fresh_kinds, :fresh_templates, :settled, :lines, :readers, :undated, :goes_on)
 
       # @param packer [Store::Packer]
       def initialize(packer = Store::Packer.new)
@@ -35,11 +36,12 @@ module Northdrift
         @task = task
         @batch = Store::Batch.new
         @readers = Hash.new(0)
+        @undated = 0
         @records.push(task.bytes)
         @records.finish unless task.goes_on
         Result.new(
           @batch, @packer.fresh_kinds, @packer.fresh_templates, @records.settled, @records.settled_lines,
-          @readers.to_a.to_h, task.goes_on
+          @readers.to_a.to_h, @undated, task.goes_on
         )
       end
 
@@ -70,6 +72,7 @@ module Northdrift
         @packer.pack(event, @batch)
         @batch.tell(happening)
         @readers[event.reader] += 1
+        @undated += 1 unless event.stamped
       end
     end
   end

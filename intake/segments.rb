@@ -45,6 +45,12 @@ module Northdrift
         raise @failure if @failure
       end
 
+      # @return [String, nil] how dates are read that can be read in two ways, where nothing among them tells which
+      def date_order_in_doubt
+        decision = @date_order&.first
+        decision.order if decision && !decision.certain
+      end
+
       private
 
       def read
@@ -64,8 +70,8 @@ module Northdrift
 
       # The start of a stream decides for all of it.
       def date_order(bytes)
-        @date_order ||= [Reading::DateOrder.of(@start.empty? ? bytes : @start, @context.clock)&.order]
-        @date_order.first
+        @date_order ||= [Reading::DateOrder.of(@start.empty? ? bytes : @start, @context.clock)]
+        @date_order.first&.order
       end
 
       # @return [Integer, nil] where a record surely starts

@@ -36,7 +36,7 @@ module Northdrift
           )
         @unsettled = []
         @started = true
-        @events = @unread = 0
+        @events = @unread = @undated = 0
         @readers = Hash.new(0)
       end
 
@@ -67,6 +67,7 @@ module Northdrift
         @events += result.batch.size
         result.readers.each { |reader, n| @readers[reader] += n }
         @unread = @readers[:plain]
+        @undated += result.undated
         source.add(events: result.batch.size, readers: result.readers)
         source.update!(
           bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest
@@ -80,7 +81,7 @@ module Northdrift
         @source&.update!(complete: true, problem: problem, unread: @source.unread + @unread)
         Importer::Result.new(
           @name, @lines - (@already&.lines || 0), @events, @bytes - (@already&.bytes || 0), @unread,
-          @already&.lines || 0, @readers.dup, problem
+          @already&.lines || 0, @readers.dup, problem, @undated, @segments.date_order_in_doubt
         )
       end
 

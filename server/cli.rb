@@ -353,6 +353,7 @@ module Northdrift
           if result.known_lines.positive?
             line << "; #{many(result.known_lines, 'line')} #{result.known_lines == 1 ? 'was' : 'were'} here already"
           end
+          line << "; #{doubts(result)}" if doubts(result)
           line << "; #{result.problem}" if result.problem
           puts Text.display(line)
         end
@@ -360,6 +361,16 @@ module Northdrift
           "%s, %s, %s, %.1f MB in %.1f s", many(summary.files, "file"), many(summary.lines, "line"),
           many(summary.events, "event"), summary.bytes / 1e6, summary.seconds
         )
+      end
+
+      # @return [String, nil] what of the times is not the lines' own word
+      def doubts(result)
+        said = []
+        if result.undated.positive?
+          said << "no time in #{many(result.undated, 'event')}: dated by the line before or the file"
+        end
+        said << "dates with numbers alone were read #{result.date_order}" if result.date_order
+        said.join("; ") if said.any?
       end
 
       def many(number, noun) = "#{number} #{noun}#{'s' unless number == 1}"

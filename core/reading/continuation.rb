@@ -8,8 +8,9 @@ module Northdrift
       # As so many plain records of its shape a line is one too; so many shapes are known.
       USUAL = 3
       SHAPES = 100
-      # The first word of a line where it is more than a word: "[795]", "12:", "***".
-      FIRST = /\A(?![A-Za-z\x80-\xFF]+[.,:;]?\s)\S{1,40}(?=\s)/n
+      # The first word of a line where it is more than a word: "[795]", "12:", "***", "sendto:".
+      FIRST = /\A(?![A-Za-z\x80-\xFF]+[.,;]?\s)\S{1,40}(?=\s)/n
+      NAMED = /\A[A-Za-z]+:\z/
       # A date within a text is not its time where it is so far from the record before: "compiled on 19 May 2023".
       FAR_US = 31 * Clock::DAY * Clock::SECOND
 
@@ -40,9 +41,9 @@ module Northdrift
       def goes_on?(event, before)
         return false if !Continuation.loose?(event) || event.note
         return true if Traces.continues?(event.raw, before.raw)
-        return false if !before.stamped || before.reader == :within
+        return false if !before.stamped || before.reader == :within || usual?(event.raw)
 
-        event.stamped ? !before.inferred.include?(:date) && leads?(before) : !usual?(event.raw)
+        !event.stamped || (!before.inferred.include?(:date) && leads?(before))
       end
 
       # A record without a time is of the time of the one before it.
@@ -61,7 +62,7 @@ module Northdrift
 
       def shape(text)
         word = text[FIRST] or return
-        word.tr("A-Za-z", "a").tr("0-9", "0").squeeze("a0")
+        NAMED.match?(word) ? word : word.tr("A-Za-z", "a").tr("0-9", "0").squeeze("a0")
       end
 
       # @return [Boolean] whether a record starts with its time

@@ -22,6 +22,8 @@ module Northdrift
         Part.new(
           /\G[\[<(] *(?:([\w-]+):)?(#{LEVELS})(?:\/([\w.-]+))? *[\])>]:?/io, %w[log.module level process.name]
         ),
+        # "INFO/MainProcess]", where the bracket was opened before the time
+        Part.new(/\G(#{LEVELS})\/([\w.-]+)\]/io, %w[level process.name]),
         # "INFO", "WARNING:", "info:"; small letters need a colon or a bar
         Part.new(/\G(#{LEVELS.upcase})#{END_OF_PART}:?/o, %w[level]),
         Part.new(/\G(#{LEVELS}) {0,8}(?::(?=\s|\z)|\|)/io, %w[level]),
@@ -63,6 +65,8 @@ module Northdrift
         # "[main]", "[nio-8080-exec-1]", "[           main]", "[com.example.Hall]"
         Part.new(/\G\[ *(#{LOGGER}) *\]:?/o, %w[logger.name]),
         Part.new(/\G\[ *([A-Za-z][\w .:#@$\/-]{0,63}) *\]:?/, %w[thread.name]),
+        # "Hall:12 -"
+        Part.new(/\G([A-Za-z_$][\w$.]*):(\d{1,6})(?= +-)/, %w[logger.name code.line.number]),
         # "__main__:f:12 -", "com.example.Hall -", "hall::seats:"
         Part.new(
           /\G(#{LOGGER}|[A-Za-z_]\w*):([A-Za-z_<]\w*>?):(\d{1,6})(?= )/o,

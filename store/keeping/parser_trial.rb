@@ -40,7 +40,9 @@ module Northdrift
 
       def look(events)
         started = Process.clock_gettime(Process::CLOCK_MONOTONIC)
-        all = events.map { |event| Line.new(event.message, @parser.taken(event)&.then { |texts| @parser.typed(texts) }) }
+        all = events.map do |event|
+          Line.new(event.message, @parser.taken(event)&.then { |texts| @parser.typed(texts) })
+        end
         @microseconds =
           events.empty? ? 0.0 : (Process.clock_gettime(Process::CLOCK_MONOTONIC) - started) * 1e6 / events.size
         @looked_at = all.size

@@ -26,6 +26,17 @@ class ImporterTest < Northdrift::StoreTest
       .string
   end
 
+  # What is not the lines' own word is said of each file.
+  def test_times_in_doubt_are_told
+    two_ways = "05/11/2026 06:12:08 a\n06/11/2026 06:12:08 b\n"
+    summary = import(write("two-ways.log", two_ways), write("none.log", "a\nb\n"), write("some.log", "#{LOG}\n[7] c\n"),
+                     write("one-way.log", "25/11/2025 06:12:08 a\n"))
+    told = summary.results.map { |result| [result.date_order, result.undated] }
+    assert_equal [["day first", 0], [nil, 2], [nil, 0], [nil, 0]], told
+    times = Store::Question.new(find: "source = *two-ways.log").page(last: true, limit: 9).events.map(&:time)
+    assert_equal [Time.utc(2026, 11, 5, 6, 12, 8), Time.utc(2026, 11, 6, 6, 12, 8)], times.sort
+  end
+
   def problems(summary) = summary.results.to_h { |result| [File.basename(result.name), result.problem] }
 
   def test_archives_however_nested

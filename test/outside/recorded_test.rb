@@ -55,8 +55,35 @@ class RecordedTest < Minitest::Test
     end
   end
 
+  # What these hold is told by truth.yml, from the manuals.
+  RecordedTruth.names.each do |name|
+    define_method("test_#{name}_is_read_as_its_manual_says") do
+      truth = RecordedTruth.new(name)
+      found = records(truth.text, zone: "Europe/Oslo", reference: Time.utc(2026, 11, 29, 12))
+      assert_equal truth.text.b, whole(found)
+      score = truth.score(found)
+      assert_empty score.wrong
+      assert_operator score.records[1], :>, 0
+      [1, 7, 64].each do |size|
+        again = records(truth.text, zone: "Europe/Oslo", reference: Time.utc(2026, 11, 29, 12), chunk: size)
+        assert_equal found.map(&:message), again.map(&:message), "in pieces of #{size} bytes"
+      end
+    end
+  end
+
+  # Banners without a time, and lines of the kernel's ring: in part what they are is for nobody to say.
+  UNDATED = { "gateway.log" => 37, "ruby-workers.log" => 19, "kernel-levels.log" => 60, "exchange.log" => 14,
+              "second-chat.log" => 21, "containers.log" => 27 }.freeze
+
+  def test_files_of_which_lines_have_no_time
+    UNDATED.each { |name, size| assert_equal size, events(name).size, name }
+    levels = events("kernel-levels.log").values_at(1, 2).map { |event| Severity.name(event.severity) }
+    assert_equal %w[notice informational], levels
+  end
+
   def test_nothing_that_was_recorded_is_left_out
-    assert_equal READERS.keys.sort, (Dir.children(FOLDER) - ["record"]).sort
+    assert_equal (READERS.keys + RecordedTruth.names + UNDATED.keys).sort,
+                 (Dir.children(FOLDER) - %w[record record-others truth.yml]).sort
   end
 
   # PostgreSQL documentation, "Error Reporting and Logging": message severity levels and how syslog has them.

@@ -5397,6 +5397,11 @@ export interface components {
         };
         PartResult: {
             bytes?: number;
+            /**
+             * @description How dates were read that are numbers alone, where nothing in the file tells which of them is the day.
+             * @enum {string|null}
+             */
+            date_order?: "year first" | "day first" | "month first" | null;
             events?: number;
             known_lines?: number;
             lines?: number;
@@ -5405,6 +5410,8 @@ export interface components {
             readers?: {
                 [key: string]: number;
             };
+            /** @description Events without a time of their own: they have that of the event before them, or of the file. */
+            undated?: number;
             unread?: number;
         };
         Pattern: {

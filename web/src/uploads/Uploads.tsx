@@ -2,6 +2,7 @@ import { ActionIcon, Button, Popover, Progress, TextInput } from "@mantine/core"
 import { IconFilePlus, IconX } from "@tabler/icons-react";
 import { useEffect, useState } from "react";
 import appClasses from "../App.module.css";
+import type { PartResult } from "../api/types";
 import { bytes, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { dropped } from "./files";
@@ -31,6 +32,18 @@ function outcome(sending: Sending): string {
 	return said.join(", ");
 }
 
+/** What of the times in a file is not its lines' own word. */
+function doubts(results: PartResult[]): string[] {
+	const undated = results.reduce((sum, one) => sum + (one.undated ?? 0), 0);
+	const events = results.reduce((sum, one) => sum + (one.events ?? 0), 0);
+	const orders = [...new Set(results.flatMap((one) => one.date_order ?? []))];
+	const said = orders.map((order) => `Dates such as 03/04/2026 were read ${order}.`);
+	if (undated && undated === events) said.push("No line has a time: all are dated by the file.");
+	else if (undated)
+		said.push(`${number(undated)} lines have no time: they are dated by the line before or by the file.`);
+	return said;
+}
+
 function Row({ sending }: { sending: Sending }) {
 	const { cancel } = useUploads();
 	const over = ended(sending);
@@ -58,6 +71,12 @@ function Row({ sending }: { sending: Sending }) {
 			</div>
 			{!over && <Progress value={share(sending)} size="sm" aria-label={`progress of ${sending.name}`} />}
 			<p className={bad && !problems.length ? classes.bad : classes.said}>{outcome(sending)}</p>
+			{over &&
+				doubts(sending.import?.results ?? []).map((text) => (
+					<p key={text} className={classes.said}>
+						{text}
+					</p>
+				))}
 			{problems.map((one) => (
 				<p key={one.name} className={classes.bad}>
 					{problems.length > 1 || one.name !== sending.name ? `${one.name}: ` : ""}
