@@ -21,6 +21,16 @@ module Northdrift
       "unset" => 8
     }.freeze
 
+    # The same in other languages, as localised programs and tables have them, and the letters of loggers that have a
+    # field for the level. They are looked for in such fields alone.
+    OTHER_WORDS = {
+      "e" => 3, "f" => 2, "w" => 4, "i" => 6, "d" => 7, "d1" => 7, "d2" => 7, "d3" => 7, "d4" => 7, "d5" => 7, "v" => 7,
+      "kritisch" => 2, "schwerwiegend" => 2, "fehler" => 3, "warnung" => 4, "hinweis" => 5, "informationen" => 6,
+      "erreur" => 3, "avertissement" => 4, "feil" => 3, "advarsel" => 4, "aviso" => 4, "advertencia" => 4,
+      "致命" => 2, "严重" => 2, "错误" => 3, "警告" => 4, "信息" => 6, "调试" => 7, "エラー" => 3, "情報" => 6,
+      "ошибка" => 3, "предупреждение" => 4
+    }.transform_keys(&:b).freeze
+
     # Severity number ranges of the OpenTelemetry logs data model ("Mapping of SeverityNumber", appendix B: syslog).
     OPENTELEMETRY = [21, 19, 18, 17, 13, 10, 9, 5, 0].freeze
 
@@ -29,6 +39,10 @@ module Northdrift
     # @param word [String] a level word in any case
     # @return [Integer, nil]
     def from_word(word) = WORDS[word.downcase]
+
+    # @param word [String] the value of a field for the level, in any case and some languages
+    # @return [Integer, nil]
+    def from_value(word) = WORDS[word.downcase] || OTHER_WORDS[Text.utf8(word).downcase.b]
 
     # @param code [Integer] 0–8
     # @return [String]

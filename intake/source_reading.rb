@@ -6,6 +6,9 @@ module Northdrift
   module Intake
     # The reading of one source: where it stands, what of it is in events, and the digest of that.
     class SourceReading
+      # The times from which archives count, 1970 and 1980, and a day for the zone.
+      EPOCHS_US = Time.utc(1980, 1, 2).to_i * 1_000_000
+
       # @return [String]
       attr_reader :name
       # @return [Segments]
@@ -21,7 +24,7 @@ module Northdrift
         @already = ahead.entry
         @machine = machine
         @zone = zone
-        @reference_us = [part.modified_us || now_us, now_us].min
+        @reference_us = reference(part.modified_us, now_us)
         @attributes = {
           name: part.name, machine: machine, zone: zone, encoding: encoding, reference_us: @reference_us,
           import_id: import_id, created_us: now_us, fingerprint: fingerprint
@@ -93,6 +96,11 @@ module Northdrift
       end
 
       private
+
+      # What archives put for a file whose time they do not know is none.
+      def reference(modified_us, now_us)
+        modified_us && modified_us > EPOCHS_US ? [modified_us, now_us].min : now_us
+      end
 
       def hash_up_to(offset)
         while @bytes < offset

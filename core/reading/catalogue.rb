@@ -76,17 +76,20 @@ module Northdrift
 
       module_function
 
-      # Colours and the like, for terminals: ECMA-48, section 5.4, control sequences.
+      # What is no part of a text: colours and the like, for terminals (ECMA-48, section 5.4, control sequences); the
+      # zeros that a file has after a power cut; the byte order mark of a file that was put behind another.
       ESCAPE = "\e"
-      SEQUENCE = /\e\[[0-?]*[ -\/]*[@-~]/
+      ZERO = "\0"
+      MARK = 0xEF
+      SCRAPS = /\e\[[0-?]*[ -\/]*[@-~]|\0+|\A\xEF\xBB\xBF/n
 
       # @param line [String] bytes of one record
       # @param context [Context]
       # @return [Event]
       def read(line, context)
-        return decoloured(line, context) if line.include?(ESCAPE) && SEQUENCE.match?(line)
-
         first = line.getbyte(0)
+        return cleaned(line, context) if scraps?(line, first)
+
         offers = if first.nil?
           NO_LINE
         else
@@ -100,14 +103,20 @@ module Northdrift
         failed(line, context, error)
       end
 
-      # Colours are no part of what a line says, but of the line.
-      def decoloured(line, context)
-        read(line.gsub(SEQUENCE, ""), context).tap do |event|
+      def scraps?(line, first)
+        (first == MARK || line.include?(ESCAPE) || line.include?(ZERO)) && SCRAPS.match?(line) &&
+          !line.start_with?(Formats::JournalExport::START) # which has lengths in bytes
+      end
+      private_class_method :scraps?
+
+      # They are no part of what a line says, but of the line.
+      def cleaned(line, context)
+        read(line.gsub(SCRAPS, ""), context).tap do |event|
           event.raw = line
           event.body_at = 0
         end
       end
-      private_class_method :decoloured
+      private_class_method :cleaned
 
       # @return [Event] the line as it came, which says so
       def failed(line, context, error)

@@ -14,6 +14,9 @@ module Northdrift
       # Times outside are taken for a number that is no time: 1980 to 2100.
       PLAUSIBLE = (315_532_800 * SECOND..4_102_444_800 * SECOND)
 
+      # A stamp so far behind the reference was not written by a clock that was right.
+      AHEAD = 10 * 366 * DAY * SECOND
+
       MONTHS =
         %w[Jan Feb Mar Apr May Jun Jul Aug Sep Oct Nov Dec]
           .each_with_index
@@ -36,11 +39,16 @@ module Northdrift
         @zone = TZInfo::Timezone.get(zone)
         @utc_zone = %w[UTC Etc/UTC].include?(zone)
         @reference_us = reference_us
+        @latest_plausible_us = [reference_us + AHEAD, PLAUSIBLE.end].min
         @midnights = {}
         @offsets = {}
         @remembered = {}
         @latest = {}
       end
+
+      # @param micros [Integer] of a stamp
+      # @return [Boolean] whether no clock that is right shows this: a battery is empty, or a date is a placeholder
+      def far?(micros) = micros < PLAUSIBLE.begin || micros > @latest_plausible_us
 
       # @param zone [String] an IANA zone name that a stamp says
       # @return [Clock, nil] the same in that zone; nil where there is none of that name

@@ -8,6 +8,7 @@ module Northdrift
       NOTHING = [].freeze
       TIME_INFERRED = %i[time].freeze
       NAMES_KEPT = 20_000
+      FAR = "clock far off: its time is not taken from the line"
 
       # @return [Clock]
       attr_reader :clock
@@ -42,9 +43,13 @@ module Northdrift
         constants: NO_FIELDS
       )
         code, rule = severity || SeverityWords.read(message)
+        if stamp && @clock.far?(stamp.us)
+          stamp = nil
+          note = FAR
+        end
         Event.new(
           stamp ? stamp.us : @clock.reference_us, code, rule, name(machine) || @machine, name(service), message, fields,
-          constants, raw, nil, body_at, reader, !stamp.nil?, stamp ? stamp.inferred : TIME_INFERRED
+          constants, raw, nil, body_at, reader, !stamp.nil?, stamp ? stamp.inferred : TIME_INFERRED, nil, nil, note
         )
       end
 

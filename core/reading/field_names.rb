@@ -9,16 +9,20 @@ module Northdrift
         {
           time: %w[
             time timestamp ts @timestamp datetime date eventtime event_time logged_at asctime t timecreated
-            timegenerated
+            timegenerated @t zeit zeitstempel datum fecha heure horodatage tid tidspunkt 时间 日期 日期时间 時間 日時 время дата
           ],
           level: %w[
             level severity lvl loglevel log_level log.level levelname severity_text severitytext priority
-            leveldisplayname entrytype level_name severity_name severity_label error_severity pri
-          ], message: %w[message msg text event body log],
+            leveldisplayname entrytype level_name severity_name severity_label error_severity pri @l
+            stufe schweregrad ebene nivel niveau nivå 级别 等级 レベル уровень
+          ], message: %w[
+               message msg text event body log @m @mt meldung nachricht mensaje melding 消息 信息 内容 メッセージ сообщение
+             ],
+          letter: %w[s],
           logger: %w[logger logger_name logger.name log.logger category],
           service: %w[service service.name service_name app application program unit providername],
-          machine: %w[host hostname host.name machine computer node machinename]
-        }.flat_map { |role, names| names.map { |name| [name, role] } }.to_h.freeze
+          machine: %w[host hostname host.name machine computer node machinename rechner 主机 ホスト хост]
+        }.flat_map { |role, names| names.map { |name| [name.b, role] } }.to_h.freeze
 
       COMMON = {
         "pid" => "process.pid", "process_id" => "process.pid", "tid" => "thread.id", "thread" => "thread.name",
@@ -54,7 +58,7 @@ module Northdrift
       def role(name)
         @roles.fetch(name) do
           @roles.clear if @roles.size > NAMES_KEPT
-          @roles[name.dup.freeze] = ROLES[name.downcase(:ascii)]
+          @roles[name.dup.freeze] = ROLES[Text.utf8(name).downcase.b]
         end
       end
     end

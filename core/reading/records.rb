@@ -15,6 +15,9 @@ module Northdrift
       XML_FIRST = "<".ord
       XML_SECOND = "?Er".bytes.freeze
       BLANK = " ".ord
+      LINE_FEED = "\n".ord
+      # A run of empty lines belongs to no record's message, though it stands with its text.
+      BLANK_END = /(?:\r?\n)+\z/
       XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>]|record>)/
       # Elements that are one record each.
       XML_FINISH = %r{#{Regexp.union(Formats::WindowsEvent::FINISH, Formats::JavaXml::FINISH)}}
@@ -32,6 +35,7 @@ module Northdrift
         @entry = nil
         @json = nil
         @unfinished = nil
+        @grown = false
         @continuation = Continuation.new(context)
       end
 
@@ -177,6 +181,7 @@ module Northdrift
         event = @open
         return split(text, ending, number, offset) if event.raw.bytesize + text.bytesize + 2 > LIMIT
 
+        @grown = true
         grow(event, text) unless joined
         event.raw = event.raw.dup if event.raw.frozen?
         event.raw << event.ending << text
@@ -210,6 +215,8 @@ module Northdrift
       def close
         event = @open or return
         @open = nil
+        event.message = event.message.sub(BLANK_END, "") if @grown && event.message.getbyte(-1) == LINE_FEED
+        @grown = false
         @sink.call(event)
       end
 

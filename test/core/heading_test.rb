@@ -133,6 +133,26 @@ class HeadingTest < Minitest::Test
     assert_equal [MOMENT] * 3, found.map(&:time)
   end
 
+  # Zeros after a power cut, a mark of byte order in the midst, colours: kept, and no part of what is said.
+  def test_scraps
+    lines = ["\0\0\0Nov 22 06:12:08 hall app[7]: a", "Nov 22 06:12:09 hall \0\0app[7]: b",
+             "\uFEFF2026-11-22 06:12:10 c", "\e[1mNov 22 06:12:11\e[0m hall app[7]: \e[31md\e[0m"]
+    found = records(lines.join("\n"))
+    assert_equal lines.map(&:b), found.map(&:raw)
+    assert_equal %w[a b c d], found.map(&:message)
+    assert_equal [8, 9, 10, 11], found.map { |event| event.time.sec }
+    assert_equal ["hall", "hall", nil, "hall"], found.map(&:machine)
+  end
+
+  # No clock that is right shows these; a view of everything would be of 8,000 years.
+  def test_a_clock_far_off
+    found = records("2026-11-22 06:12:08 a\n9999-12-31 23:59:59 b\n1970-01-01 00:00:05 c\n2041-06-01 00:00:00 d\n")
+    assert_equal [MOMENT] * 4, found.map(&:time)
+    assert_equal [true, false, false, false], found.map(&:stamped)
+    assert_equal [nil] + ([Reading::Context::FAR] * 3), found.map(&:note)
+    assert_equal "2036-11-01", read("2036-11-01 00:00:00 late").time.strftime("%F"), "ten years may be a setting"
+  end
+
   # A clock alone is of the day of the file, or of the day before where it would lie after it.
   def test_a_clock_without_a_day
     before, after = ["06:12:08.123 [main] INFO Hall - open", "23:12:08 open"].map { |line| read(line) }

@@ -349,4 +349,21 @@ class ReadersTest < Minitest::Test
       [true, true, true], events.zip(%w[one kvlistValue three]).map { |event, word| event.raw.include?(word) }
     )
   end
+
+  # Tables and pairs in other languages than English
+  def test_words_of_other_languages
+    {
+      "Zeit;Stufe;Meldung\n22.11.2026 06:12:08;Fehler;offen\n" => "offen",
+      "Datum;Uhrzeit;Stufe;Text\n22.11.2026;06:12:08;FEHLER;offen\n" => "offen",
+      "时间,级别,消息\n2026-11-22 06:12:08,错误,打开\n" => "打开",
+      "время=2026-11-22T06:12:08Z уровень=ошибка сообщение=нет\n" => "нет",
+      "{\"@t\":\"2026-11-22T06:12:08Z\",\"@l\":\"Error\",\"@mt\":\"no seat {Id}\",\"Id\":7}\n" => "no seat {Id}",
+      "{\"t\":{\"$date\":\"2026-11-22T06:12:08.000Z\"},\"s\":\"E\",\"c\":\"STORE\",\"msg\":\"gone\"}\n" => "gone"
+    }.each do |text, message|
+      event = records(text).last
+      assert_equal [Time.utc(2026, 11, 22, 6, 12, 8), "error", message],
+                   [event.time, Severity.name(event.severity), Text.utf8(event.message)], text
+    end
+    assert_equal 3, read("{\"time\":\"2026-11-22T06:12:08Z\",\"msg\":\"a\",\"s\":3}").fields["s"], "no letter, no level"
+  end
 end

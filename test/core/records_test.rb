@@ -29,7 +29,7 @@ class RecordsTest < Minitest::Test
   def test_lines_without_a_stamp_belong_to_the_one_before_that_has_it
     events = records("a\n2026-11-22 06:12:08 one\nmore of it\n\n2026-11-22 06:12:09 two\nb\n")
     assert_equal ["a", "2026-11-22 06:12:08 one\nmore of it\n", "2026-11-22 06:12:09 two\nb"], events.map(&:raw)
-    assert_equal "one\nmore of it\n", events[1].message
+    assert_equal "one\nmore of it", events[1].message, "an empty line says nothing"
     assert_equal [1, 2, 5], events.map(&:line_number)
     assert_equal [0, 2, 38], events.map(&:offset)
   end

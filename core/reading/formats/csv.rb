@@ -14,6 +14,9 @@ module Northdrift
         NOTE = [Severity::INFORMATIONAL, "the names of the columns"].freeze
         WHOLE = /\A-?\d{1,15}\z/
         QUOTE = '"'
+        # Names of a column with the day, and of one with the time of day.
+        DAYS = %w[date datum fecha 日期 дата].map(&:b).freeze
+        CLOCKS = %w[time uhrzeit zeit hora heure 时间 時刻 время].map(&:b).freeze
 
         module_function
 
@@ -57,7 +60,7 @@ module Northdrift
 
         # Day and time may have a column each, and the time may be called what only tables call it.
         def with_time(flat)
-          day, time = %w[date time].map { |wanted| flat.keys.find { |name| name.casecmp?(wanted) } }
+          day, time = [DAYS, CLOCKS].map { |wanted| flat.keys.find { |name| wanted.include?(name.downcase(:ascii)) } }
           return { "time" => "#{flat[day]} #{flat[time]}" }.merge(flat.except(day, time)) if day && time
 
           other = flat.keys.find { |name| Header::TIMES.include?(name.downcase) && FieldNames.role(name).nil? }

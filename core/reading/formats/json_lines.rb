@@ -87,6 +87,7 @@ module Northdrift
           fields = {}
           flat.each do |key, value|
             role = FieldNames.role(key)
+            role = value.is_a?(String) && usable?(:level, value) ? :level : nil if role == :letter
             if role && usable?(role, value) && (!roles.key?(role) || worded?(role, roles[role], value))
               fields["level.number"] = roles[role] if roles.key?(role)
               roles[role] = value
@@ -126,7 +127,7 @@ module Northdrift
         def usable?(role, value)
           case role
           when :time then value.is_a?(String) || value.is_a?(Numeric)
-          when :level then value.is_a?(Integer) || (value.is_a?(String) && !Severity.from_word(value).nil?)
+          when :level then value.is_a?(Integer) || (value.is_a?(String) && !Severity.from_value(value).nil?)
           else value.is_a?(String) && !value.empty?
           end
         end
@@ -156,7 +157,7 @@ module Northdrift
         # There are few such words: what each comes to is made once.
         def word(level)
           @levels.clear if @levels.size > LEVELS_KEPT
-          @levels[level.dup.freeze] = [Severity.from_word(level), "level word “#{Text.display(level)}”"].freeze
+          @levels[level.dup.freeze] = [Severity.from_value(level), "level word “#{Text.display(level)}”"].freeze
         end
         private_class_method :word
       end
