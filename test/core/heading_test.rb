@@ -140,7 +140,7 @@ class HeadingTest < Minitest::Test
     found = records(lines.join("\n"))
     assert_equal lines.map(&:b), found.map(&:raw)
     assert_equal %w[a b c d], found.map(&:message)
-    assert_equal [8, 9, 10, 11], found.map { |event| event.time.sec }
+    assert_equal([8, 9, 10, 11], found.map { |event| event.time.sec })
     assert_equal ["hall", "hall", nil, "hall"], found.map(&:machine)
   end
 

@@ -528,7 +528,7 @@ class RecordedTest < Minitest::Test
     assert_equal(
       [
         ["informational", "stored BK-1"], ["warning", "slow: took=812ms"],
-        ["critical", "gone\njava.lang.IllegalStateException: no seat\n\tat Hall.main(Hall.java:7)\n"]
+        ["critical", "gone\njava.lang.IllegalStateException: no seat\n\tat Hall.main(Hall.java:7)"]
       ], found.map { |event| [Severity.name(event.severity), event.message] }
     )
     found.each { |event| assert_equal %w[Hall main], told(event, "logger.name", "code.function.name") }
