@@ -200,6 +200,8 @@ module Northdrift
         report_changes(some(patterns), some(values))
       end
 
+      include ExplainCommands
+
       desc "read FILE…", "show how lines would be read, without keeping anything"
       option :zone, type: :string, default: "UTC", desc: "time zone of stamps that have none"
       option :host, type: :string, desc: "machine of lines that name none"
@@ -316,16 +318,20 @@ module Northdrift
 
       # @return [Store::Question]
       def ask(text)
-        unless Store::Database.there?(options[:data])
-          raise Error, "there is no data in #{options[:data]} yet: import something, or name another folder with --data"
-        end
-
-        Store::Database.open(options[:data])
+        there
         from_us, to_us = bounds
         Store::Question.new(find: text, from_us: from_us, to_us: to_us)
       rescue Find::Mistake => error
         show_mistake(text, error)
         exit MISTAKE
+      end
+
+      def there
+        unless Store::Database.there?(options[:data])
+          raise Error, "there is no data in #{options[:data]} yet: import something, or name another folder with --data"
+        end
+
+        Store::Database.open(options[:data])
       end
 
       def bounds

@@ -22,7 +22,7 @@ module Northdrift
 
       # @!attribute happening [#time_us, #kind, #machine]
       # @!attribute score [Float]
-      # @!attribute before_us [Integer] how long before the onset
+      # @!attribute before_us [Integer] how long before the onset; less than nothing within what clocks differ by
       # @!attribute steps [Integer, nil] from the machine in trouble; nil when it cannot be reached
       # @!attribute where [String] here, below, beside or elsewhere
       # @!attribute past [Past]
@@ -32,8 +32,10 @@ module Northdrift
       # @param onset_us [Integer]
       # @param dependencies [Fleet::Dependencies]
       # @param named [Array<String>] machines that it names in what it complains of
-      def initialize(machine:, onset_us:, dependencies:, named: [])
+      # @param slack_us [Integer] clocks may be so far apart that a cause seems to come so long behind the onset
+      def initialize(machine:, onset_us:, dependencies:, named: [], slack_us: 0)
         @onset_us = onset_us
+        @latest_us = onset_us + slack_us
         @way = named.flat_map { |name| dependencies.reach(name).keys }.uniq
         @reach = machine ? dependencies.reach(machine) : {}
         @beside = machine ? dependencies.neighbours(machine) : []
@@ -65,7 +67,7 @@ module Northdrift
       private
 
       def candidate?(happening)
-        KINDS.key?(happening.kind) && happening.time_us <= @onset_us && !RECOVERY.match?(happening.says)
+        KINDS.key?(happening.kind) && happening.time_us <= @latest_us && !RECOVERY.match?(happening.says)
       end
 
       def nearness(steps, where)
@@ -80,7 +82,7 @@ module Northdrift
         WEIGHTS.fetch("named_others").fetch(where == "here" ? "here" : "other_way")
       end
 
-      def recency(before_us) = 0.5**(before_us / SECOND_US / WEIGHTS.fetch("half_life"))
+      def recency(before_us) = 0.5**([before_us, 0].max / SECOND_US / WEIGHTS.fetch("half_life"))
     end
   end
 end

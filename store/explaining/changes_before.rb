@@ -51,7 +51,8 @@ module Northdrift
         @candidates ||= begin
           ranking =
             Cause::Ranking.new(
-              machine: @machine, onset_us: @onset.at_us + CLOCKS_US, dependencies: @fleet.dependencies, named: named
+              machine: @machine, onset_us: @onset.at_us, dependencies: @fleet.dependencies, named: named,
+              slack_us: CLOCKS_US
             )
           before =
             Happenings.of(

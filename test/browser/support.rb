@@ -43,6 +43,7 @@ module Northdrift
         options.add_argument(argument)
       end
       options.logging_prefs = { browser: "ALL" }
+      options.timeouts = { script: (Waiting::DEADLINE * 1000).round }
       Capybara::Selenium::Driver.new(
         app, browser: :chrome, options: options, service: Selenium::WebDriver::Service.chrome(path: DRIVER)
       )

@@ -180,6 +180,36 @@ class CliTest < Minitest::Test
     assert_includes run_cli("compare", "--data", @data, "--with", "last summer")[1], "a comparison is with"
   end
 
+  STORY = <<~LINES
+    Nov 22 06:12:00 alder sudo:      ida : TTY=pts/0 ; PWD=/ ; USER=root ; COMMAND=/sbin/reboot
+    Nov 22 06:12:01 alder systemd-logind[600]: System is rebooting.
+    Nov 22 06:13:00 alder kernel: Linux version 6.1.0-26-amd64 (debian-kernel@lists.debian.org)
+    Nov 22 06:13:05 alder halld[9]: ERROR no seat
+  LINES
+
+  # The same as the pages Logbook, Restarts and “What changed before?” say.
+  def test_what_happened_and_why
+    run_cli("import", "--data", @data, "-", input: STORY)
+    logbook, errors, status = run_cli("logbook", "--data", @data, "--zone", "Europe/Oslo")
+    assert_equal ["", 0], [errors, status]
+    assert_match(/2026-11-22 07:13:00.000 +\S+ +alder/, logbook)
+    entries = run_cli("logbook", "--data", @data, "--as", "json", "--kind", "machine-start").first.lines
+    assert_equal ["machine-start"], entries.map { |line| JSON.parse(line)["kind"] }.uniq
+    assert_equal logbook.lines.size, run_cli("logbook", "--data", @data, "--host", "alder").first.lines.size
+    assert_equal ["", 1], run_cli("logbook", "--data", @data, "--host", "birch").values_at(0, 2)
+
+    restarts = run_cli("restarts", "--data", @data).first
+    assert_match(/\A2026-11-22 06:13:00.000  alder, back after 59 s: .*\n    for .*ida/, restarts)
+    assert_equal "alder", JSON.parse(run_cli("restarts", "--data", @data, "--as", "json").first)["machine"]
+
+    why = run_cli("why", "--data", @data, "no seat").first
+    assert_includes why.lines[0], "ERROR no seat"
+    assert_match(/^  1\. .* — alder, .* before, on the machine itself/, why)
+    assert_equal 1, run_cli("why", "--data", @data, "nothing-like-it").last
+    _, errors, status = run_cli("logbook", "--data", @data, "--kind", "nonsense")
+    assert_equal [true, 2], [errors.include?("there is no kind “nonsense”; there are machine-start"), status]
+  end
+
   def test_a_workbook_goes_to_a_file
     run_cli("import", "--data", @data, "-", input: LOG)
     assert_equal "PK".b, run_cli("find", "--data", @data, "--as", "xlsx").first.b[0, 2]
