@@ -77,6 +77,9 @@ module Northdrift
       # A bare word in front of a dash or colon is the logger where a level came before it.
       NAMED = /\G([A-Za-z_][\w-]{0,40}) +(?:--?|:)(?= )|\G([A-Za-z_][\w-]{0,40}):(?= \S)/
 
+      # No logger puts more around a time.
+      REACH = 500
+
       # What the parts come to.
       # @!attribute fields [Hash]
       # @!attribute level [String, nil] as it stands: a word, or a digit as of RFC 5424
@@ -104,7 +107,7 @@ module Northdrift
       def read(text, from, before = nil)
         parts = before || Parts.new({}, nil, nil, from)
         at = parts.stop = from
-        parts.stop = at while (at = step(text, at, parts))
+        parts.stop = at while at < from + REACH && (at = step(text, at, parts))
         parts
       end
 

@@ -5,7 +5,9 @@ module Northdrift
     # JSON objects (RFC 8259) that stand within a text, as structured loggers put them behind the message.
     module Objects
       OPEN = '{"'
-      TOKEN = /"(?:[^"\\]|\\.)*"|[{}]/m
+      QUOTE = '"'
+      SIGN = /["{}]/
+      STRING = /\G"(?>[^"\\]+|\\.)*"/m
       STEPS = { "{" => 1, "}" => -1 }.freeze
       # So much of a text is looked through, and so many objects are taken.
       REACH = 1 << 16
@@ -39,11 +41,11 @@ module Northdrift
       def stop(text, start)
         depth = 0
         at = start
-        while (match = TOKEN.match(text, at))
-          at = match.end(0)
-          return if at > start + REACH
-
-          depth += STEPS.fetch(match[0], 0)
+        while (at = text.index(SIGN, at)) && at < start + REACH
+          sign = text[at]
+          # What is not closed is looked at once.
+          at = sign == QUOTE ? (STRING.match(text, at) || return).end(0) : at + 1
+          depth += STEPS.fetch(sign, 0)
           return at if depth.zero?
         end
       end

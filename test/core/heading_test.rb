@@ -144,6 +144,24 @@ class HeadingTest < Minitest::Test
     assert_equal ["hall", "hall", nil, "hall"], found.map(&:machine)
   end
 
+  # Whatever strangers write, a line is read in a time that grows with its length.
+  def test_hostile_lines
+    [
+      "2026-11-22 06:12:08 {\"#{'\\"' * 200_000}", "2026-11-22 06:12:08 #{'INFO 1 [a] ' * 40_000}",
+      "2026-11-22 06:12:08 INFO #{'a.' * 200_000}", "1 " * 200_000, "[a" * 200_000, '{"a":' * 60_000,
+      "10.0.0.1 - - [22/Nov/2026:06:12:08 +0000] \"#{'" 200 ' * 60_000}", "#{'a, ' * 130}- - [22/Nov/2026:06:12:08] \"",
+      "Nov 22 06:12:08 hall sshd[7]: Failed #{'password for ' * 30_000}", "\0\e[" * 100_000, "a: " * 100_000
+    ].each do |line|
+      took = [line[0, 20_000], line].map do |text|
+        started = Process.clock_gettime(Process::CLOCK_THREAD_CPUTIME_ID)
+        read(text)
+        Process.clock_gettime(Process::CLOCK_THREAD_CPUTIME_ID) - started
+      end
+      # Twenty times as long; a square would be four hundred times.
+      assert_operator took[1], :<, (took[0] * 100) + 0.2, line[0, 40]
+    end
+  end
+
   # No clock that is right shows these; a view of everything would be of 8,000 years.
   def test_a_clock_far_off
     found = records("2026-11-22 06:12:08 a\n9999-12-31 23:59:59 b\n1970-01-01 00:00:05 c\n2041-06-01 00:00:00 d\n")
