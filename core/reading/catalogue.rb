@@ -76,12 +76,11 @@ module Northdrift
 
       module_function
 
-      # What is no part of a text: colours and the like, for terminals (ECMA-48, section 5.4, control sequences); the
-      # zeros that a file has after a power cut; the byte order mark of a file that was put behind another.
+      # What is no part of a text: colours and the like, for terminals (ECMA-48, section 5.4, control sequences); before
+      # it, the zeros that a file has after a power cut, and the byte order mark of a file that was put behind another.
       ESCAPE = "\e"
-      ZERO = "\0"
-      MARK = 0xEF
-      SCRAPS = /\e\[[0-?]*[ -\/]*[@-~]|\0+|\A\xEF\xBB\xBF/n
+      BEFORE = [0, 0xEF].freeze
+      SCRAPS = /\e\[[0-?]*[ -\/]*[@-~]|\A(?:\0+|\xEF\xBB\xBF)+/n
 
       # @param line [String] bytes of one record
       # @param context [Context]
@@ -104,7 +103,7 @@ module Northdrift
       end
 
       def scraps?(line, first)
-        (first == MARK || line.include?(ESCAPE) || line.include?(ZERO)) && SCRAPS.match?(line) &&
+        (BEFORE.include?(first) || line.include?(ESCAPE)) && SCRAPS.match?(line) &&
           !line.start_with?(Formats::JournalExport::START) # which has lengths in bytes
       end
       private_class_method :scraps?

@@ -14,7 +14,6 @@ module Northdrift
       NOTHING = [].freeze
       ZONE_INFERRED = %i[zone].freeze
       YEAR_INFERRED = %i[year zone].freeze
-      ONLY_YEAR_INFERRED = %i[year].freeze
 
       # As JSON of .NET has times: milliseconds since 1970 (common practice).
       DATE_OBJECT = %r{\A/Date\((\d{13})(?:[+-]\d{4})?\)/\z}

@@ -135,7 +135,7 @@ class HeadingTest < Minitest::Test
 
   # Zeros after a power cut, a mark of byte order in the midst, colours: kept, and no part of what is said.
   def test_scraps
-    lines = ["\0\0\0Nov 22 06:12:08 hall app[7]: a", "Nov 22 06:12:09 hall \0\0app[7]: b",
+    lines = ["\0\0\0Nov 22 06:12:08 hall app[7]: a", "\0\uFEFFNov 22 06:12:09 hall app[7]: b",
              "\uFEFF2026-11-22 06:12:10 c", "\e[1mNov 22 06:12:11\e[0m hall app[7]: \e[31md\e[0m"]
     found = records(lines.join("\n"))
     assert_equal lines.map(&:b), found.map(&:raw)
