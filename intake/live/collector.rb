@@ -37,7 +37,7 @@ module Northdrift
           # A folder of its own: the receiver of a collector that was killed may live on for a moment.
           @spool = File.join(dir, SPOOL, SecureRandom.uuid)
           @clock = clock
-          @notice = Notice.new(dir)
+          @notice = Notice.new(dir, :collector)
           @room = Room.new(dir)
         end
 
@@ -184,7 +184,9 @@ module Northdrift
           retry
         end
 
+        # What was told while there was little room goes when there is room again, not only with the next line.
         def look_after
+          @notice.tell(@room.scarce)
           return if @dispatcher.alive? && Process.wait(@receiver, Process::WNOHANG).nil?
 
           raise ReadingProcess::Lost, "the receiving process ended"

@@ -4,9 +4,10 @@ module Northdrift
   module Intake
     module Live
       # Says why what comes in cannot be written at present. It stands in a file of its own, since the database may be
-      # what cannot be written; and that file has its room from the start, since the disk may be full.
+      # what cannot be written; and that file has its room from the start, since the disk may be full. Each process that
+      # tells has its own, so that none takes back what another said.
       class Notice
-        FILE = "collector.problem"
+        FILES = { collector: "collector.problem", receiver: "receiver.problem" }.freeze
         SIZE = 512
 
         UNWRITABLE =
@@ -14,19 +15,26 @@ module Northdrift
           "kept."
 
         # @param dir [String] data folder
-        # @return [String, nil]
+        # @return [String, nil] what each process says
         def self.read(dir)
           return UNWRITABLE unless File.writable?(dir)
 
-          text = File.binread(File.join(dir, FILE)).force_encoding(Encoding::UTF_8).scrub.strip
+          said = FILES.each_value.filter_map { |file| text(File.join(dir, file)) }
+          said.join(" ") unless said.empty?
+        end
+
+        def self.text(path)
+          text = File.binread(path).force_encoding(Encoding::UTF_8).scrub.strip
           text unless text.empty?
         rescue Errno::ENOENT
           nil
         end
+        private_class_method :text
 
         # @param dir [String] data folder
-        def initialize(dir)
-          @path = File.join(dir, FILE)
+        # @param process [Symbol] which one tells: a key of FILES
+        def initialize(dir, process)
+          @path = File.join(dir, FILES.fetch(process))
         end
 
         # @param problem [String, nil] nil when there is none any more

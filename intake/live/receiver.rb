@@ -18,7 +18,7 @@ module Northdrift
           @bundles = bundles
           @settled = settled
           @office = Office.new(dir)
-          @notice = Notice.new(dir)
+          @notice = Notice.new(dir, :receiver)
           @files = 0
           @funnel = Funnel.new(trouble: ->(error) { trouble(error) }) { |bundle| hand_on(bundle) }
           @inlets = {}
@@ -30,6 +30,7 @@ module Northdrift
           @stop = stop
           Thread.new { @funnel.run }.report_on_exception = false
           answers = Thread.new { answer while (@line = @settled.gets(chomp: true)) }
+          @notice.tell(nil)
           noted = 0
           until stop.call || @gone || !answers.alive?
             look
