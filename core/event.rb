@@ -19,7 +19,7 @@ module Northdrift
   # @!attribute body_at [Integer] where the text after the record's own leading stamp starts
   # @!attribute reader [Symbol] name of the reader, see {Reading::Catalogue}
   # @!attribute stamped [Boolean] whether the record carries a time of its own
-  # @!attribute inferred [Array<Symbol>] what had to be inferred: :time, :year, :zone
+  # @!attribute inferred [Array<Symbol>] what had to be inferred: :time, :date, :year, :zone, :machine
   # @!attribute line_number [Integer] of its first line in the source, from 1
   # @!attribute offset [Integer] of its first byte in the (decompressed) source, from 0
   # @!attribute note [String, nil] what was done to it while reading (split, for instance)
@@ -41,6 +41,14 @@ module Northdrift
           event.body_at = 0
           event.fields = Reading::Context::NO_FIELDS
         end
+      end
+
+      # @param name [String, nil] of the machine, where the record names none: after where it came from
+      def stand_in(name)
+        return if machine || name.nil?
+
+        self.machine = name
+        self.inferred |= %i[machine]
       end
 
       # Strangers write lines: one that makes a part of the reading fail must not keep all others from being read.

@@ -9,11 +9,12 @@ module Northdrift
     class Importer
       # What came of one part. Lines and bytes count what was read now; `known_lines` were there already; `undated` are
       # the events that have no time of their own. `date_order` says which number of its dates was taken for the day,
-      # where they can be read in two ways.
+      # where they can be read in two ways. `machine` is what lines that name none were given as theirs, after where
+      # they came from.
       Result = Struct.new(
-        :name, :lines, :events, :bytes, :unread, :known_lines, :readers, :problem, :undated, :date_order
+        :name, :lines, :events, :bytes, :unread, :known_lines, :readers, :problem, :undated, :date_order, :machine
       ) do
-        def self.none(name, problem) = new(name, 0, 0, 0, 0, 0, {}, problem, 0, nil)
+        def self.none(name, problem) = new(name, 0, 0, 0, 0, 0, {}, problem, 0, nil, nil)
       end
 
       # What an import came to.
@@ -42,14 +43,17 @@ module Northdrift
       # @param zone [String] IANA zone of stamps that have none
       # @param machine [String, #call, nil] the machine of lines that name none; called with a part's name when it
       #   differs
+      # @param place [#call, nil] gives the same for a part's name where `machine` says nothing, see {Origin}
       # @param name [String, nil] what the file is called where it came from; parts of an archive keep their own after
       #   it
       # @param clock [#call] current time in microseconds
       # @raise [Error] when the zone is not known
-      def initialize(zone: "UTC", machine: nil, import_id: nil, name: nil, clock: -> { Store::Clock.now_us })
+      def initialize(zone: "UTC", machine: nil, place: nil, import_id: nil, name: nil,
+                     clock: -> { Store::Clock.now_us })
         TZInfo::Timezone.get(zone)
         @zone = zone
         @machine = machine
+        @place = place
         @import_id = import_id
         @rename = name
         @clock = clock
@@ -101,8 +105,8 @@ module Northdrift
         reading =
           SourceReading.new(
             part, ahead,
-            fingerprint: Known.fingerprint(head), machine: machine, zone: @zone, encoding: encoding,
-            now_us: @clock.call, import_id: @import_id
+            fingerprint: Known.fingerprint(head), machine: machine, place: @place&.call(part.name), zone: @zone,
+            encoding: encoding, now_us: @clock.call, import_id: @import_id
           )
         problem = segments(reading)
         @results << reading.finish(problem)

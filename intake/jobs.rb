@@ -24,8 +24,9 @@ module Northdrift
       # @param input [#read]
       # @param name [String] as the person's computer has it, with folders
       # @param limit [Integer, nil] most bytes
+      # @param given_us [Integer] when the person gave it: the same for files that were given together
       # @return [Store::Import]
-      def add(input, name:, zone:, machine:, now_us:)
+      def add(input, name:, zone:, machine:, now_us:, given_us: now_us)
         dir = File.join(@spool, SecureRandom.uuid)
         path = File.join(dir, safe(name))
         FileUtils.mkdir_p(File.dirname(path))
@@ -34,7 +35,8 @@ module Northdrift
           file.fsync
         end
         Store::Import.create!(
-          name: name, path: path, zone: zone, machine: machine, bytes: File.size(path), created_us: now_us
+          name: name, path: path, zone: zone, machine: machine, bytes: File.size(path), created_us: now_us,
+          given_us: given_us
         )
       rescue StandardError
         FileUtils.rm_rf(dir) if dir
@@ -69,7 +71,11 @@ module Northdrift
       def work(job)
         return unless Store::Import.where(id: job.id, state: "waiting").update_all(state: "reading") == 1
 
-        importer = Importer.new(zone: job.zone, machine: job.machine, import_id: job.id, name: job.name)
+        importer =
+          Importer.new(
+            zone: job.zone, machine: job.machine, import_id: job.id, name: job.name,
+            place: ->(name) { Origin.of_upload(name, job.given_us || job.created_us, job.zone) }
+          )
         noted = 0
         importer.import(Parts.new([job.path])) do |bytes, _|
           now = Process.clock_gettime(Process::CLOCK_MONOTONIC)

@@ -8,9 +8,10 @@ module Northdrift
       # @!attribute header [String, nil] the line before it that names the columns
       # @!attribute rules [Hash] parsers that hold for it, see {Rules::Set}
       # @!attribute date_order [String, nil] a key of {Reading::DateOrder::ORDERS}
+      # @!attribute place [String, nil] the machine of records that name none where no person says it, see {Origin}
       # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
       Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules, :header,
-                        :date_order) do
+                        :date_order, :place) do
         def bytesize = bytes.bytesize
       end
 
@@ -21,7 +22,9 @@ module Northdrift
       # @!attribute lines [Integer] physical lines up to there, from the start of the run
       # @!attribute readers [Hash{Symbol=>Integer}] events by reader
       # @!attribute undated [Integer] events without a time of their own
-      Result = Struct.new(:batch, :fresh_kinds, :fresh_templates, :settled, :lines, :readers, :undated, :goes_on)
+      # @!attribute place [String, nil] what events that name no machine were given as theirs, where there are any
+      Result =
+        Struct.new(:batch, :fresh_kinds, :fresh_templates, :settled, :lines, :readers, :undated, :place, :goes_on)
 
       # @param packer [Store::Packer]
       def initialize(packer = Store::Packer.new)
@@ -37,11 +40,12 @@ module Northdrift
         @batch = Store::Batch.new
         @readers = Hash.new(0)
         @undated = 0
+        @placed = false
         @records.push(task.bytes)
         @records.finish unless task.goes_on
         Result.new(
           @batch, @packer.fresh_kinds, @packer.fresh_templates, @records.settled, @records.settled_lines,
-          @readers.to_a.to_h, @undated, task.goes_on
+          @readers.to_a.to_h, @undated, (@place if @placed), task.goes_on
         )
       end
 
@@ -62,18 +66,23 @@ module Northdrift
         @logbook = Logbook::Catalogue.of(task.rules && task.rules["logbook"])
         @said = task.rules&.fetch("fleet", nil) || Find::Subjects::NOTHING
         @definition = task.rules
+        @place = Origin.called(task.place, task.rules)
         @contexts.shift if @contexts.size > 8
         @records = Reading::Records.new(context, lines: Reading::Lines.new(offset: task.offset)) { |event| add(event) }
       end
 
       def add(event)
         @rules.apply(event, @task.name, @context.clock, @task.reference_us) if @definition && !@rules.empty?
-        happening = @logbook.read(event, @task.name, @said)
+        @placed = true if event.stand_in(@place)
+        happening = @logbook.read(event, @task.name, @said) unless dated_by_file?(event)
         @packer.pack(event, @batch)
         @batch.tell(happening)
         @readers[event.reader] += 1
         @undated += 1 unless event.stamped
       end
+
+      # Nothing happened at that time.
+      def dated_by_file?(event) = !event.stamped && event.time_us == @task.reference_us
     end
   end
 end

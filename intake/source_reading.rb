@@ -17,12 +17,14 @@ module Northdrift
       attr_reader :line_base
 
       # @param part [Parts::Part]
+      # @param place [String, nil] the machine of lines that name none, where no person says it
       # @param ahead [Ahead] what of it is known already
-      def initialize(part, ahead, fingerprint:, machine:, zone:, encoding:, now_us:, import_id:)
+      def initialize(part, ahead, fingerprint:, machine:, place:, zone:, encoding:, now_us:, import_id:)
         @name = part.name
         @rules = Store::IntakeRules.definition(now_us, noise: false)
         @already = ahead.entry
         @machine = machine
+        @place = place
         @zone = zone
         @reference_us = reference(part.modified_us, now_us)
         @attributes = {
@@ -58,7 +60,7 @@ module Northdrift
         @started = !segment.goes_on
         SegmentReader::Task.new(
           segment.bytes, segment.offset, start, segment.goes_on, @zone, @reference_us, @machine, @name, @rules,
-          segment.header, segment.date_order
+          segment.header, segment.date_order, @machine ? nil : @place
         )
       end
 
@@ -71,6 +73,7 @@ module Northdrift
         result.readers.each { |reader, n| @readers[reader] += n }
         @unread = @readers[:plain]
         @undated += result.undated
+        @called ||= result.place
         source.add(events: result.batch.size, readers: result.readers)
         source.update!(
           bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest
@@ -84,7 +87,7 @@ module Northdrift
         @source&.update!(complete: true, problem: problem, unread: @source.unread + @unread)
         Importer::Result.new(
           @name, @lines - (@already&.lines || 0), @events, @bytes - (@already&.bytes || 0), @unread,
-          @already&.lines || 0, @readers.dup, problem, @undated, @segments.date_order_in_doubt
+          @already&.lines || 0, @readers.dup, problem, @undated, @segments.date_order_in_doubt, @called
         )
       end
 

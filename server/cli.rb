@@ -84,7 +84,10 @@ module Northdrift
 
         paths = paths.map { |path| path == STANDARD_INPUT ? "-" : path }
         Store::Database.open(options[:data])
-        importer = Intake::Importer.new(zone: options[:zone], machine: options[:host])
+        importer =
+          Intake::Importer.new(
+            zone: options[:zone], machine: options[:host], place: ->(name) { Intake::Origin.of_path(name, paths) }
+          )
         bar = bar(paths)
         summary =
           importer.import(Intake::Parts.new(paths)) do |bytes, name|

@@ -44,7 +44,8 @@ module Northdrift
 
       # @param values [Hash{String=>Object}] id, kind, says, and mark or find; further take, person (the blank that is
       #   one), operation (the field with the id of an operation), keep (fields that are kept beside those that it
-      #   says), source, samples, and severity where it is not the line's
+      #   says), service (that it is about, where its lines do not say it or say a part), source, samples, and severity
+      #   where it is not the line's
       # @param where [String, nil] what holds for its whole family, as a find text
       # @raise [Rules::Mistake]
       def initialize(values, where: nil)
@@ -62,6 +63,7 @@ module Northdrift
         @person = values["person"] || PERSON
         @operation = values["operation"]
         @keep = values["keep"] || []
+        @service = values["service"]
         @severity = severity_of(values["severity"])
         @find =
           [where, @mark && holding(@mark), values["find"]].compact.then do |parts|
@@ -85,7 +87,8 @@ module Northdrift
         fields =
           (blanks | @keep).to_h { |name| [name, values[name].to_s] }.merge(taken).reject { |_, value| value.empty? }
         Happening.new(
-          @id, @kind, @severity || event.severity, event.machine, event.service, words(fields), fields,
+          @id, @kind, @severity || event.severity, event.machine, @service || event.service,
+          words(fields), fields,
           values[@person].to_s.then { |name| name.empty? ? nil : name }, *operation(values)
         )
       end

@@ -11,10 +11,15 @@ module Northdrift
       RULES = YAML.safe_load_file(File.join(__dir__, "verdicts.yml")).freeze
       UNKNOWN = "unknown"
       UNTOLD = "it cannot be said from these lines"
-      # Several lines tell of one start.
+      # Several lines tell of one start, unless there was an end between them, or one of them comes again so much later:
+      # less is the same in another file.
       SAME_US = 300_000_000
+      AGAIN_US = 1_000_000
+      # A start so soon behind a reload is part of that.
+      RELOAD_US = 2_000_000
       # A service that starts so long after it ended was started anew.
       ENDED_US = 1_800_000_000
+      OWN = ->(_, service) { "service.name = \"#{service}\"" }
       LEAST = 4
       MARGIN = 2
       SURE = 5
@@ -48,14 +53,16 @@ module Northdrift
         )
 
       # What is started: its starts, evidence, and where to look next.
-      Sort = Struct.new(:starts, :ends, :names, :evidence, :against, :look) do
+      Sort = Struct.new(:starts, :ends, :announce, :reloads, :names, :evidence, :against, :look) do
         def self.of(values)
           evidence, against =
             values.values_at("evidence", "against").map { |clues| clues.map { |clue| Clue.new(clue) } }
-          new(values.fetch("starts"), values["ends"], values["names"], evidence, against, values.fetch("look"))
+          new(
+            *values.values_at("starts", "ends", "announce", "reloads", "names"), evidence, against, values.fetch("look")
+          )
         end
 
-        def rules = [*evidence, *against].flat_map(&:rules) | starts
+        def rules = [*evidence, *against].flat_map(&:rules) | starts | reloads.to_a
       end
 
       MACHINE = Sort.of(RULES.fetch("machine"))
@@ -71,11 +78,16 @@ module Northdrift
       # @param hosts [#[]] the host that a machine runs on
       # @param gathered [#call] takes a machine and two moments (microseconds); whether its platform's audit trail was
       #   gathered between them
-      def initialize(happenings, hosts: {}, gathered: ->(*) { false })
-        @happenings = happenings.sort_by(&:time_us)
+      # @param own [#call] takes a start and the name of its service; a find text for its own lines
+      def initialize(happenings, hosts: {}, gathered: ->(*) { false }, own: OWN)
+        # Stamps of whole seconds are alike: what was told first stays first.
+        @happenings = happenings.sort_by.with_index { |one, index| [one.time_us, index] }
+        @order = {}.compare_by_identity
+        @happenings.each_with_index { |one, index| @order[one] = index }
         @by_rule = @happenings.group_by(&:rule)
         @hosts = hosts
         @gathered = gathered
+        @own = own
       end
 
       # @return [Array<Subject>] machines and services that started, in order of time
@@ -88,7 +100,7 @@ module Northdrift
       # @return [Array<Verdict>]
       def machines = all(machine_starts)
 
-      # @return [Array<Verdict>] of services that had ended before
+      # @return [Array<Verdict>] of services that had ended before, or had started before
       def services = all(service_starts)
 
       # @return [Array<Subject>]
@@ -96,20 +108,32 @@ module Northdrift
         told(MACHINE)
           .group_by(&:machine)
           .values
-          .flat_map { |own| firsts(own) }
+          .flat_map { |own| each_start(own).map(&:first) }
           .map { |start| Subject.new(start, host: @hosts[start.machine]) }
       end
 
       private
 
       def service_starts
+        reloads = SERVICE.reloads.flat_map { |rule| @by_rule.fetch(rule, []) }.group_by { |one| service_of(one) }
         starts = told(SERVICE).group_by { |one| service_of(one) }
         ends = @happenings.select { |one| SERVICE.ends.include?(one.kind) }.group_by { |one| service_of(one) }
         found =
           starts.flat_map do |service, own|
-            firsts(own).select { |start| within(ends.fetch(service, []), start.time_us - ENDED_US, start.time_us).any? }
+            ended = ends.fetch(service, [])
+            told = Set.new
+            each_start(without(own, reloads.fetch(service, [])), ended).filter_map do |lines|
+              again = lines.any? { |one| told.include?(one.rule) }
+              told.merge(lines.map(&:rule))
+              start = lines.first
+              start if again || within(ended, start.time_us - ENDED_US, start.time_us).any? { before?(_1, start) }
+            end
           end
         found.map { |start| Subject.new(start, names: SERVICE.names, host: @hosts[start.machine]) }.select(&:service)
+      end
+
+      def without(starts, reloads)
+        starts.reject { |one| within(reloads, one.time_us - RELOAD_US, one.time_us).any? }
       end
 
       def service_of(happening) = [happening.machine, Subject.service(happening, SERVICE.names)]
@@ -126,7 +150,25 @@ module Northdrift
 
       def told(sort) = sort.starts.flat_map { |rule| @by_rule.fetch(rule, []) }.select(&:machine).sort_by(&:time_us)
 
-      def firsts(own) = own.slice_when { |one, other| other.time_us - one.time_us > SAME_US }.map(&:first)
+      # @return [Array<Array<#time_us>>] what is told of each start
+      def each_start(own, ends = [])
+        own.each_with_object([]) do |one, starts|
+          lines = starts.last
+          lines && same?(lines, one, ends) ? lines << one : starts << [one]
+        end
+      end
+
+      def same?(lines, one, ends)
+        last = lines.last
+        one.time_us - last.time_us <= SAME_US && (SERVICE.announce.include?(last.rule) || !between?(ends, last, one)) &&
+          lines.none? { |line| line.rule == one.rule && one.time_us - line.time_us >= AGAIN_US }
+      end
+
+      def before?(one, other) = @order[one] < @order[other]
+
+      def between?(ends, first, last)
+        within(ends, first.time_us, last.time_us).any? { |one| before?(first, one) && before?(one, last) }
+      end
 
       def verdict(subject, sort)
         found = matching(sort.evidence, subject)
@@ -194,7 +236,7 @@ module Northdrift
 
       def look(values, subject)
         machine = values["where"] == "host" ? subject.host : subject.machine
-        find = values["where"] == "unit" ? "service.name = \"#{subject.service}\"" : values["find"]
+        find = values["where"] == "unit" ? @own.call(subject.start, subject.service) : values["find"]
         Look.new(values["says"], machine, find)
       end
     end

@@ -50,6 +50,7 @@ module Northdrift
         end
 
         def group(group)
+          @place = Origin.called(group.stream.place, @definition)
           @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {}, 0)
           group.sizes ? messages(group) : records(group)
           @result.group = group.dup.tap { |copy| copy.text = nil }
@@ -102,6 +103,7 @@ module Northdrift
           else
             event.time_us = received_us
           end
+          event.stand_in(@place)
           rule = @rules.empty? ? nil : @rules.apply(event, @result.group.stream.name, @context.clock, received_us)
           return turn_away(event, rule) if rule
 

@@ -108,11 +108,12 @@ module Northdrift
         # @return [Stream]
         def stream(peer, machine: @given["machine"])
           @lock.synchronize do
-            peer = "others" if !@streams.key?(peer) && @streams.size >= MOST_STREAMS
+            place = Origin.of_sender(peer == @feed.name ? nil : peer)
+            peer, place = "others" if !@streams.key?(peer) && @streams.size >= MOST_STREAMS
             @streams[peer] ||= @office.stream(
               @feed,
               name: peer == @feed.name ? peer : "#{@feed.name} #{peer}", machine: machine.to_s.empty? ? nil : machine,
-              zone: @given["zone"] || "UTC"
+              place: place, zone: @given["zone"] || "UTC"
             )
           end
         end

@@ -21,11 +21,11 @@ module Northdrift
         def certificate = @lock.synchronize { @certificate ||= Certificate.load(@dir) }
 
         # @return [Stream] a new one
-        def stream(feed, name:, machine:, zone:, source_id: nil, fingerprint: "")
+        def stream(feed, name:, machine:, zone:, place: nil, source_id: nil, fingerprint: "")
           number = @lock.synchronize { @numbers += 1 }
           Stream.new(
-            number: number, feed_id: feed.id, name: name, machine: machine, zone: zone, source_id: source_id,
-            fingerprint: fingerprint
+            number: number, feed_id: feed.id, name: name, machine: machine, place: place, zone: zone,
+            source_id: source_id, fingerprint: fingerprint
           )
         end
 

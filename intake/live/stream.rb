@@ -8,12 +8,15 @@ module Northdrift
       # @!attribute feed_id [Integer]
       # @!attribute name [String] as people see it
       # @!attribute machine [String, nil] of lines that name none
+      # @!attribute place [String, nil] the same where no person says it: the sender's address, see {Origin}
       # @!attribute zone [String] of stamps that have none
       # @!attribute source_id [Integer, nil] when it is one that is there already
       # @!attribute fingerprint [String] of a file's first bytes
       # @!attribute header [String, nil] the line of a file that names the columns of what comes next
       Stream =
-        Struct.new(:number, :feed_id, :name, :machine, :zone, :source_id, :fingerprint, :header, keyword_init: true)
+        Struct.new(
+          :number, :feed_id, :name, :machine, :place, :zone, :source_id, :fingerprint, :header, keyword_init: true
+        )
     end
   end
 end

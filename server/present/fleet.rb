@@ -20,7 +20,8 @@ module Northdrift
           problems = machine.problems.map { |one| Logbook.happening(one.happening).merge("times" => one.times) }
           roster(machine.said).merge(
             "strip" => machine.strip, "heard_us" => machine.heard_us, "silent_us" => machine.silent_us,
-            "restarts" => machine.restarts, "versions" => machine.versions, "tier" => machine.tier,
+            "restarts" => machine.restarts, "versions" => machine.versions, "derived" => machine.derived,
+            "tier" => machine.tier,
             "problems" => problems
           )
         end

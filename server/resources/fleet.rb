@@ -11,6 +11,8 @@ module Northdrift
 
         error(Northdrift::Fleet::Roster::Mistake) { |error| problem(422, "unfit-table", error.message) }
 
+        error(Store::Renaming::Unfit) { |error| problem(422, "unfit-name", error.message) }
+
         get "/" do
           report = Store::FleetReport.new(now_us)
           json(
@@ -24,6 +26,12 @@ module Northdrift
           entries = Northdrift::Fleet::Roster.read(json([carried.merge("machine" => params["name"])]))
           Store::Fleet.keep(entries)
           json(Present::Fleet.roster(entries.first))
+        end
+
+        # Another name for a machine that was named after where its lines came from.
+        patch "/machines/:name" do
+          called = required(carried, "name")
+          json("machine" => called, "lines" => Store::Renaming.rename(params["name"], called))
         end
 
         # A table, CSV or JSON; machines that it does not name stay as they are.

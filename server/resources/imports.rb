@@ -25,7 +25,11 @@ module Northdrift
           end
 
           machine = params["machine"].to_s.empty? ? nil : text("machine")
-          import = settings.jobs.add(request.body, name: name, zone: zone, machine: machine, now_us: now_us)
+          import =
+            settings.jobs.add(
+              request.body,
+              name: name, zone: zone, machine: machine, now_us: now_us, given_us: time("given") || now_us
+            )
           status 202
           json(present(import))
         end

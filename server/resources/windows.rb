@@ -15,6 +15,12 @@ module Northdrift
           json("at_us" => words.moment(text("words")))
         end
 
+        # Where there is most to look at.
+        get "/main" do
+          from_us, to_us = Store::Stretch.main
+          json("from_us" => from_us, "to_us" => to_us)
+        end
+
         private
 
         def words

@@ -132,10 +132,13 @@ module Northdrift
       private
 
       def find_onset
-        found = [of_pattern, of_machine].compact
-        first = found.select { |one| one.change.clear && one.at_us.between?(@at_us - BACK_US, @at_us) }.min_by(&:at_us)
-        first = nil if first && first.of == "machine" && @at_us - first.at_us > SAME_TROUBLE_US
-        first || Onset.new(@at_us, "line", nil, nil)
+        clear(of_pattern, BACK_US) || clear(of_machine, SAME_TROUBLE_US) || Onset.new(@at_us, "line", nil, nil)
+      end
+
+      # The rise of what is asked about tells more than that of all trouble of its machine.
+      # @return [Onset, nil] what it was given, where chance does not explain it and it began within that time
+      def clear(onset, back_us)
+        onset if onset&.change&.clear && onset.at_us.between?(@at_us - back_us, @at_us)
       end
 
       def of_pattern
@@ -147,7 +150,7 @@ module Northdrift
       def of_machine = @machine && rise("machine", "#{Restarts.equal('host.name', @machine)} #{BAD}")
 
       def rise(of, find)
-        question = Question.new(find: find, from_us: @at_us - BACK_US, to_us: @at_us + AHEAD_US)
+        question = Question.new(find: find, from_us: known_us, to_us: @at_us + AHEAD_US)
         counts = question.histogram(bins: STEPS).then { |histogram| steps(histogram) }
         change = Cause::ChangePoint.rise(counts[:counts]) or return
         at_us =
@@ -158,6 +161,18 @@ module Northdrift
             .first
             &.time_us
         at_us && Onset.new(at_us, of, find, change)
+      end
+
+      # Before the first line of the machine it is not known whether there was trouble: that was no quiet time.
+      # @return [Integer] from when on it is known
+      def known_us
+        from_us = @at_us - BACK_US
+        @known_us ||= begin
+          find = @machine ? Restarts.equal("host.name", @machine) : ""
+          before = Question.new(find: find, to_us: from_us).page(limit: 1).events.any?
+          since = Question.new(find: find, from_us: from_us, to_us: @at_us + 1)
+          (!before && since.page(limit: 1).events.first&.time_us) || from_us
+        end
       end
 
       def steps(histogram)

@@ -83,6 +83,18 @@ module Northdrift
         end
       end
 
+      # Within a transaction: what is said of a machine is said of one of another name, unless that has its own.
+      def self.rename(from, name)
+        Machine.where(name: from).update_all(name: name) unless Machine.exists?(name: name)
+        %i[machine on].each do |column|
+          Dependency.where(column => from).find_each do |edge|
+            there = Dependency.exists?(edge.attributes.except("id").merge(column.to_s => name))
+            there ? edge.destroy! : edge.update!(column => name)
+          end
+        end
+        changed
+      end
+
       def self.put(entry)
         Machine.upsert(
           { name: entry.name, site: entry.site, role: entry.role, tags: Oj.dump(entry.tags, mode: :strict) }
@@ -94,7 +106,6 @@ module Northdrift
       private_class_method :put
 
       def self.changed = Setting.set(VERSION, (Setting.get(VERSION).to_i + 1).to_s)
-      private_class_method :changed
 
       private
 

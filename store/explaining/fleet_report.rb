@@ -35,10 +35,12 @@ module Northdrift
       # @!attribute restarts [Integer] in the last ten days
       # @!attribute problems [Array<Problem>] that have not ended, the worst first
       # @!attribute versions [Hash{String=>String}]
+      # @!attribute derived [Boolean] whether it was named after where its lines came from
       # @!attribute tier [Integer] for drawing
       Machine =
         Struct.new(
-          :name, :said, :strip, :heard_us, :silent_us, :restarts, :problems, :versions, :tier, keyword_init: true
+          :name, :said, :strip, :heard_us, :silent_us, :restarts, :problems, :versions, :derived, :tier,
+          keyword_init: true
         )
 
       # @return [Integer] the moment that it is of: now, or the last line
@@ -63,12 +65,14 @@ module Northdrift
         restarts = Restarts.new(from_us: @to_us - (10 * Question::DAY_US)).machines
         problems = problems()
         versions = versions()
+        derived = Renaming.derived.to_set
         tiers = @fleet.dependencies.tiers(names)
         names.map do |name|
           Machine.new(
             name: name, said: @fleet.entry(name), strip: strips.fetch(name) { Array.new(HOURS) { Array.new(9, 0) } },
             heard_us: heard[name], silent_us: silent[name], restarts: restarts.fetch(name, 0),
-            problems: problems.fetch(name, []), versions: versions.fetch(name, {}), tier: tiers.fetch(name, 0)
+            problems: problems.fetch(name, []), versions: versions.fetch(name, {}), derived: derived.include?(name),
+            tier: tiers.fetch(name, 0)
           )
         end
       end

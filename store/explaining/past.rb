@@ -135,10 +135,15 @@ module Northdrift
 
       def anew(events, catalogue)
         said = Fleet.current.said
-        sources = Source.where(id: events.map(&:source_id).uniq).pluck(:id, :name).to_h
+        sources = Source.where(id: events.map(&:source_id).uniq).index_by(&:id)
         found =
-          events.filter_map do |event|
-            (one = catalogue.read(event.event, sources.fetch(event.source_id, ""), said)) && [event.id, one]
+          events.filter_map do |stored|
+            event = stored.event
+            source = sources[stored.source_id]
+            # Nothing happened at a time that is the file's.
+            next if source && !event.stamped && event.time_us == source.reference_us
+
+            (one = catalogue.read(event, source&.name.to_s, said)) && [stored.id, one]
           end
         Database.step do
           Happenings.forget(Oj.dump(events.map(&:id), mode: :strict))

@@ -56,8 +56,7 @@ module Northdrift
       # @return [Integer, nil]
       def heard(verdict)
         conditions = [
-          Restarts.equal("host.name", verdict.machine),
-          verdict.service && Restarts.equal("service.name", verdict.service)
+          Restarts.equal("host.name", verdict.machine), verdict.service && own(verdict.start, verdict.service)
         ].compact
         Question
           .new(find: conditions.join(" "), from_us: verdict.began_us - HEARD_US, to_us: verdict.began_us)
@@ -82,9 +81,19 @@ module Northdrift
             )
           Logbook::Verdicts.new(
             happenings,
-            hosts: Hash.new { |all, name| all[name] = @dependencies.host(name) }, gathered: method(:gathered?)
+            hosts: Hash.new { |all, name| all[name] = @dependencies.host(name) }, gathered: method(:gathered?),
+            own: method(:own)
           )
         end
+      end
+
+      # Daemons that name themselves in no line have a file of their own.
+      # @return [String] a condition that a service's own lines meet
+      def own(start, service)
+        named = Kinds.current.any? { |kind| kind.machine == start.machine && kind.service&.downcase == service }
+        event = named ? nil : Events.find(start.id)
+        source = event && Source.find_by(id: event.source_id)
+        source ? Restarts.equal("source", source.name) : Restarts.equal("service.name", service)
       end
 
       def starts

@@ -5,8 +5,9 @@ require "oj"
 
 module Northdrift
   module Store
-    # All kinds, kept in memory. Kinds are only ever added. Threads share them: what there is at a moment is never
-    # changed, a later one takes its place as a whole.
+    # All kinds, kept in memory. Kinds are only ever added, or given another machine's name when something is said of
+    # the machines. Threads share them: what there is at a moment is never changed, a later one takes its place as a
+    # whole.
     class Kinds
       include Enumerable
 
@@ -38,10 +39,11 @@ module Northdrift
         # @return [Snapshot] with what was added or said since; itself when that is nothing
         def next
           fleet = Fleet.current
-          rows = Database.rows("SELECT #{COLUMNS} FROM kinds WHERE id > ? ORDER BY id", [@newest])
-          return self if rows.empty? && fleet.equal?(@fleet)
+          same = fleet.equal?(@fleet)
+          rows = Database.rows("SELECT #{COLUMNS} FROM kinds WHERE id > ? ORDER BY id", [same ? @newest : 0])
+          return self if same && rows.empty?
 
-          known = fleet.equal?(@fleet) ? @by_id.dup : @by_id.transform_values { |kind| kind.with(fleet) }
+          known = same ? @by_id.dup : {}
           rows.each do |id, machine, service, reader, layout, traits|
             layout, traits = [layout, traits].map { |text| Oj.load(text, mode: :strict) }
             known[id] = Kind.new(id, machine, service, reader, layout, traits).with(fleet)

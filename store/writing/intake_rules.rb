@@ -50,6 +50,8 @@ module Northdrift
           "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition),
           "logbook" => LogbookSwitch.definition
         }
+        called = MachineName.all_called
+        definition["called"] = called unless called.empty?
         # It travels with every batch of lines, so only where it is asked for.
         definition["fleet"] = Fleet.current.said if conditions(definition).any? do |find|
           Fleet::FIELDS.any? { |name| find.include?(name) }

@@ -66,6 +66,13 @@ module Northdrift
     def self.shared = @shared ||= Place.new(demo: true).tap { |place| Minitest.after_run { place.stop } }
   end
 
+  # A drop as the browser hands it over, of files that are made in the page: names and texts.
+  DROP = <<~JS
+    const data = new DataTransfer();
+    for (const [name, text] of arguments[0]) data.items.add(new File([text], name));
+    for (const type of ["dragover", "drop"]) window.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
+  JS
+
   # A test of the interface. Who writes has a place of its own, which is there for all tests of the class and goes with
   # it.
   class BrowserTest < Minitest::Test

@@ -6,13 +6,6 @@ require_relative "support"
 class UploadTest < Northdrift::BrowserTest
   plays demo: false
 
-  # A drop as the browser hands it over; the files are made in the page.
-  DROP = <<~JS
-    const data = new DataTransfer();
-    for (const [name, text] of arguments[0]) data.items.add(new File([text], name));
-    for (const type of ["dragover", "drop"]) window.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
-  JS
-
   def test_from_nothing_to_lines_by_dropping_files
     open_page
     assert_text "Drop log files here"
@@ -22,14 +15,14 @@ class UploadTest < Northdrift::BrowserTest
           "2026-11-22T06:12:#{format('%02d', index % 60)}Z ERROR <b onclick=alert(1)>event</b> #{index}\n"
         end
         .join
-    page.execute_script(DROP, [["night.log", log], ["empty.log", ""]])
+    page.execute_script(Northdrift::DROP, [["night.log", log], ["empty.log", ""]])
     assert_text "500 lines read"
     assert_text "empty: there is nothing in it"
     keys(:escape)
     eventually { total == 500 }
     assert_includes shown.first, "<b onclick=alert(1)>event</b>", "log text is text"
 
-    page.execute_script(DROP, [["again.log", log]])
+    page.execute_script(Northdrift::DROP, [["again.log", log]])
     assert_text "500 were here already"
     eventually { total == 500 }
 

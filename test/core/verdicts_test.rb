@@ -185,4 +185,42 @@ class VerdictsTest < Minitest::Test
     found = verdicts(by_hand).services.to_h { |verdict| [verdict.service, [verdict.reason, verdict.person]] }
     assert_equal({ "queue" => %w[person sigrid], "queued" => ["failure", nil], "still" => ["unknown", nil] }, found)
   end
+
+  # By what systemd and the daemons write: which of their lines are starts after an end, to the second.
+  {
+    "a crash that systemd answers, and again" => [<<~LOG, %w[q@02:00:05 q@02:01:05]],
+      Nov 22 02:00:00 alder systemd[1]: q.service: Main process exited, code=exited, status=1/FAILURE
+      Nov 22 02:00:00 alder systemd[1]: q.service: Failed with result 'exit-code'.
+      Nov 22 02:00:05 alder systemd[1]: q.service: Scheduled restart job, restart counter is at 1.
+      Nov 22 02:00:05 alder systemd[1]: Stopped q.service - Queue.
+      Nov 22 02:00:06 alder systemd[1]: Started q.service - Queue.
+      Nov 22 02:01:00 alder systemd[1]: q.service: Main process exited, code=exited, status=1/FAILURE
+      Nov 22 02:01:00 alder systemd[1]: q.service: Failed with result 'exit-code'.
+      Nov 22 02:01:05 alder systemd[1]: q.service: Scheduled restart job, restart counter is at 2.
+      Nov 22 02:01:05 alder systemd[1]: Stopped q.service - Queue.
+      Nov 22 02:01:06 alder systemd[1]: Started q.service - Queue.
+    LOG
+    "one that was killed and tells nothing of it" => [<<~LOG, %w[mosquitto@02:00:40]],
+      Nov 22 02:00:00 alder mosquitto[7]: mosquitto version 2.0.11 running
+      Nov 22 02:00:40 alder mosquitto[9]: mosquitto version 2.0.11 running
+    LOG
+    "an end behind its start within the same second" => [<<~LOG, []],
+      Nov 22 02:00:00 alder mosquitto[7]: mosquitto version 2.0.11 running
+      Nov 22 02:00:00 alder mosquitto[7]: mosquitto version 2.0.11 terminating
+    LOG
+    "workers for a new configuration, then for a new server" => [<<~LOG, %w[nginx@02:02:00]]
+      2026/11/22 02:00:00 [notice] 7#7: start worker processes
+      2026/11/22 02:01:00 [notice] 7#7: reconfiguring
+      2026/11/22 02:01:00 [notice] 7#7: start worker processes
+      2026/11/22 02:02:00 [notice] 9#9: start worker processes
+    LOG
+  }.each do |name, (lines, starts)|
+    define_method("test_#{name.delete(',').tr(' ', '_')}") do
+      told = VerdictsTest.told(lines).each { |one| one.machine ||= "alder" }
+      found = verdicts(told).services.map { |one| "#{one.service}@#{clock(one.start.time_us)}" }
+      assert_equal starts, found
+    end
+  end
+
+  def clock(time_us) = Time.at(0, time_us, :microsecond, in: "UTC").strftime("%T")
 end

@@ -20,6 +20,9 @@ module Northdrift
         # A clock alone is a record's time behind nothing but that.
         NO_WORDS = /\A[\[(<]*\z/
 
+        # What tells of a signal has no more time than to write the seconds since 1970, in brackets.
+        SECONDS = %r{\A(?>[\w.:@/-]{1,60}) \((?=\d{10}\) )}
+
         WORD = %r{\A[A-Za-z][\w./@%+-]*(?= *[:|]? )}
         SENTENCE = /\A(?:\S+ +[^\s:|]+ +|(?:at|on|since|until|from|to|of|by|in|the|is|was) +)[\[(<]*\z/i
         LONGEST = 64
@@ -43,9 +46,16 @@ module Northdrift
         # "937:M 22 Nov 2026 …", "INFO:root:2026-…", "hall-1  | 2026-…"
         def behind(line, context)
           set_off(line, Stamp.find(line, context.clock), WORDS, context) ||
-            set_off(line, Stamp.find_short(line, context.clock), NO_WORDS, context)
+            set_off(line, Stamp.find_short(line, context.clock), NO_WORDS, context) ||
+            set_off(line, seconds(line, context.clock), WORDS, context)
         end
         private_class_method :behind
+
+        def seconds(line, clock)
+          at = SECONDS.match(line)&.end(0)
+          at && [Stamp.read(line.byteslice(at, LONGEST), clock, %i[epoch]), at]
+        end
+        private_class_method :seconds
 
         def set_off(line, found, words, context)
           stamp, at = found

@@ -1458,7 +1458,44 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Give another name to a machine that was named after where its lines came from */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    name: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        name: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Called"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/fleet/proposals": {
@@ -1836,6 +1873,8 @@ export interface paths {
         post: {
             parameters: {
                 query?: {
+                    /** @description When the person gave it, microseconds since 1970: the same for files that were given together */
+                    given?: number;
                     /** @description Machine of lines that name none */
                     machine?: string;
                     /** @description Path where it came from */
@@ -4651,6 +4690,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/windows/main": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Of the stretches between gaps of more than a day, the latest that has most lines */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MainWindow"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/windows/moment": {
         parameters: {
             query?: never;
@@ -4804,6 +4888,11 @@ export interface components {
                 }[];
             }[];
             to_us: number;
+        };
+        Called: {
+            /** @description How many lines have the name now */
+            lines: number;
+            machine: string;
         };
         Case: {
             cause: string;
@@ -5012,6 +5101,8 @@ export interface components {
             to_us: number;
         };
         FleetMachine: {
+            /** @description Whether it was named after where its lines came from; then it can be given another name. */
+            derived: boolean;
             heard_us: number | null;
             machine: string;
             needs: string[];
@@ -5257,6 +5348,11 @@ export interface components {
                 severity: number;
             }[];
         };
+        /** @description Null for an end that is that of all there is */
+        MainWindow: {
+            from_us: number | null;
+            to_us: number | null;
+        };
         Measurement: {
             against_from_us: number | null;
             against_to_us: number | null;
@@ -5405,6 +5501,8 @@ export interface components {
             events?: number;
             known_lines?: number;
             lines?: number;
+            /** @description What lines that name no machine were given as theirs, after the folder, archive or upload they came from. */
+            machine?: string | null;
             name: string;
             problem?: string | null;
             readers?: {

@@ -2,6 +2,7 @@ import { Autocomplete, Button, Modal, TagsInput } from "@mantine/core";
 import { useState } from "react";
 import { type Machine, useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";
+import { RenameMachine } from "./RenameMachine";
 
 const distinct = (values: (string | null)[]) => [...new Set(values.filter((value) => value !== null))].sort();
 
@@ -21,6 +22,12 @@ export function MachineDialog({ machine, all, onClose }: { machine: Machine; all
 		);
 	return (
 		<Modal opened onClose={onClose} title={`What ${machine.machine} is`}>
+			{machine.derived && (
+				<div className={classes.derived}>
+					Its lines name no machine; this one is named after where they came from.{" "}
+					<RenameMachine machine={machine.machine} onDone={onClose} />
+				</div>
+			)}
 			<form
 				className={classes.form}
 				onSubmit={(event) => {

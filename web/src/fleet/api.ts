@@ -51,12 +51,17 @@ export function useFleetChanges() {
 			answer(api.PUT("/api/fleet/machines/{name}", { params: { path: { name: machine } }, body: said })),
 		...settled,
 	});
+	const call = useMutation({
+		mutationFn: ({ machine, name }: { machine: string; name: string }) =>
+			answer(api.PATCH("/api/fleet/machines/{name}", { params: { path: { name: machine } }, body: { name } })),
+		...settled,
+	});
 	const arrow = useMutation({
 		mutationFn: (edge: Edge) => answer(api.POST("/api/fleet/dependencies", { body: edge })),
 		...settled,
 	});
 	const table = useMutation({ mutationFn: takeTable, ...settled });
-	return { say, arrow, table };
+	return { say, call, arrow, table };
 }
 
 export type By = "site" | "role" | "tag";

@@ -16,6 +16,7 @@ import { answer, api } from "../api/client";
 import type { FieldValue } from "../api/types";
 import { PinButton } from "../cases/PinButton";
 import { Remedies } from "../cases/Remedies";
+import { RenameMachine } from "../fleet/RenameMachine";
 import { noiseFrom, parserFrom } from "../rules/api";
 import { differs, equals, has } from "../shared/question";
 import { SeverityWord } from "../shared/severity";
@@ -218,6 +219,12 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 					what changed before
 				</button>
 			</div>
+			{line.machine && line.inferred.includes("machine") && (
+				<div className={classes.derived}>
+					The line names no machine: {line.machine} is where it came from.{" "}
+					<RenameMachine key={line.machine} machine={line.machine} />
+				</div>
+			)}
 			<h2>Fields</h2>
 			<dl className={classes.fields}>
 				{names.map(([name, value]) =>

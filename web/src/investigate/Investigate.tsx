@@ -18,7 +18,9 @@ import {
 	VIEWS,
 	type View,
 	type ViewProps,
+	windowOf,
 	withChip,
+	write,
 } from "../shared/question";
 import { useZone } from "../shared/zone";
 import { shifts, useClocks, wrong } from "../surveys/clocks";
@@ -66,16 +68,26 @@ interface Props {
 	problem: Error | null;
 }
 
-/** A data folder can say where to begin; that holds for a page that was opened without a question. */
+/**
+ * Where a page begins that was opened without a question: where the data folder says, else where there is most to look
+ * at.
+ */
 function useLanding(status: Status | undefined) {
 	const navigate = useNavigate();
-	const opened = useRef(window.location.search === "");
+	const [opened, setOpened] = useState(() => window.location.search === "");
+	const there = status !== undefined && status.lines > 0;
+	const { data: main, error } = useQuery({
+		queryKey: ["main window"],
+		queryFn: ({ signal }) => answer(api.GET("/api/windows/main", { signal })),
+		enabled: opened && there && !status.landing,
+	});
+	const landing = status?.landing ?? (main && write(windowOf(main.from_us, main.to_us)).toString());
 	useEffect(() => {
-		if (!status || !opened.current) return;
-		opened.current = false;
-		if (status.landing) navigate(`/?${status.landing}`, { replace: true });
-	}, [status, navigate]);
-	return status !== undefined && (!status.landing || !opened.current);
+		if (!opened || (there && landing === undefined && !error) || !status) return;
+		setOpened(false);
+		if (landing) navigate(`/?${landing}`, { replace: true });
+	}, [opened, there, landing, error, status, navigate]);
+	return status !== undefined && !opened;
 }
 
 function useSilences(question: Question, enabled: boolean) {

@@ -83,6 +83,11 @@ export function write(question: Question): URLSearchParams {
 	return params;
 }
 
+/** All that there is of a window. */
+export function windowOf(fromUs: number | null, toUs: number | null): Question {
+	return { ...read(new URLSearchParams()), fromUs, toUs };
+}
+
 /** The part of a question that decides which lines answer it, as the HTTP interface takes it. */
 export function asked(question: Question): URLSearchParams {
 	const params = new URLSearchParams();

@@ -3,6 +3,7 @@ import { IconFilePlus, IconX } from "@tabler/icons-react";
 import { useEffect, useState } from "react";
 import appClasses from "../App.module.css";
 import type { PartResult } from "../api/types";
+import { RenameMachine } from "../fleet/RenameMachine";
 import { bytes, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { dropped } from "./files";
@@ -44,6 +45,11 @@ function doubts(results: PartResult[]): string[] {
 	return said;
 }
 
+/** Machines that were named after where the lines came from. */
+function placed(results: PartResult[]): string[] {
+	return [...new Set(results.flatMap((one) => one.machine ?? []))];
+}
+
 function Row({ sending }: { sending: Sending }) {
 	const { cancel } = useUploads();
 	const over = ended(sending);
@@ -76,6 +82,12 @@ function Row({ sending }: { sending: Sending }) {
 					<p key={text} className={classes.said}>
 						{text}
 					</p>
+				))}
+			{over &&
+				placed(sending.import?.results ?? []).map((machine) => (
+					<div key={machine} className={classes.said}>
+						Lines that name no machine are of {machine}. <RenameMachine machine={machine} />
+					</div>
 				))}
 			{problems.map((one) => (
 				<p key={one.name} className={classes.bad}>
@@ -158,7 +170,7 @@ export function Uploads() {
 						size="xs"
 						mt="xs"
 						label="Machine of lines that name none"
-						placeholder="left open"
+						placeholder="named after the folder, archive or upload"
 						value={machine}
 						onChange={(event) => setMachine(event.currentTarget.value)}
 						description={`Stamps without a zone are taken as ${zone}.`}

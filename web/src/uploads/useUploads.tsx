@@ -48,7 +48,7 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 	const { zone } = useZone();
 	const [sendings, setSendings] = useState<Sending[]>([]);
 	const [machine, setMachine] = useState("");
-	const waiting = useRef<{ key: number; found: Found }[]>([]);
+	const waiting = useRef<{ key: number; found: Found; given: number }[]>([]);
 	const running = useRef(new Map<number, AbortController>());
 	const counter = useRef(0);
 
@@ -64,7 +64,7 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 			if (!next) return;
 			const controller = new AbortController();
 			running.current.set(next.key, controller);
-			const params = new URLSearchParams({ name: next.found.path, zone });
+			const params = new URLSearchParams({ name: next.found.path, zone, given: String(next.given * 1000) });
 			if (machine) params.set("machine", machine);
 			upload<Import>("/api/imports", params, next.found.file, (sent) => patch(next.key, { sent }), controller.signal)
 				.then((answer) => patch(next.key, { import: answer, sent: next.found.file.size }))
@@ -82,9 +82,10 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 
 	const add = useCallback(
 		(found: Found[]) => {
+			const given = Date.now();
 			const fresh = found.map((one) => {
 				counter.current += 1;
-				return { key: counter.current, found: one };
+				return { key: counter.current, found: one, given };
 			});
 			waiting.current.push(...fresh);
 			setSendings((now) => [

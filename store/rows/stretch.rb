@@ -1,0 +1,52 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # Where there is most to look at: of the stretches of time between gaps of more than a day, the one that has most
+    # lines. Files whose times are far off otherwise make a view of everything a blank with two strokes.
+    module Stretch
+      DAY = 1440
+      # A later stretch is taken that has so large a share of the lines of the largest.
+      SHARE = 0.5
+
+      module_function
+
+      # @return [Array(Integer, Integer)] microseconds between which it lies, to whole minutes; nil for an end that is
+      #   that of all there is
+      def main
+        stretches = all
+        return [nil, nil] if stretches.size < 2
+
+        lines = stretches.map { |first, last| lines(first, last) }
+        index = lines.rindex { |n| n >= lines.max * SHARE }
+        first, last = stretches[index]
+        [
+          index.zero? ? nil : first * Rollup::MINUTE,
+          index == stretches.size - 1 ? nil : (last + 1) * Rollup::MINUTE
+        ]
+      end
+
+      # Goes from day to day by the index, so that it looks at few of the counts.
+      # @return [Array<Array(Integer, Integer)>] first and last minute of each
+      def all
+        found = []
+        minute = value("SELECT min(minute) FROM minute_counts")
+        while minute
+          last = value("SELECT max(minute) FROM minute_counts WHERE minute < ?", minute + DAY)
+          if found.any? && minute - found.last.last <= DAY then found.last[1] = last
+          else found << [minute, last]
+          end
+          minute = value("SELECT min(minute) FROM minute_counts WHERE minute > ?", last)
+        end
+        found
+      end
+      private_class_method :all
+
+      def lines(first, last) = value("SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?", first, last)
+      private_class_method :lines
+
+      def value(sql, *binds) = Database.value(sql, binds)
+      private_class_method :value
+    end
+  end
+end
