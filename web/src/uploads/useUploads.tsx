@@ -4,16 +4,7 @@ import { answer, api, upload } from "../api/client";
 import type { Import } from "../api/types";
 import { useZone } from "../shared/zone";
 import { ask, type Found } from "./files";
-
-/** One file on its way: first to the server, then into the database. */
-export interface Sending {
-	key: number;
-	name: string;
-	size: number;
-	sent: number;
-	import: Import | null;
-	problem: string | null;
-}
+import { ended, type Sending } from "./sending";
 
 interface Uploads {
 	sendings: Sending[];
@@ -26,21 +17,7 @@ interface Uploads {
 }
 
 const AT_ONCE = 2;
-const ENDED = ["done", "cancelled", "failed", "removed"];
-/** States whose lines can be taken back. */
-const KEPT = ["done", "cancelled", "failed"];
 const Context = createContext<Uploads | null>(null);
-
-export function ended(sending: Sending): boolean {
-	return sending.problem !== null || ENDED.includes(sending.import?.state ?? "");
-}
-
-/** Whether it has lines in the database that can be taken out again. */
-export function kept(sending: Sending): boolean {
-	return (
-		KEPT.includes(sending.import?.state ?? "") && (sending.import?.results ?? []).some((one) => (one.lines ?? 0) > 0)
-	);
-}
 
 /** Sends files, a few at a time, and follows what becomes of them. */
 export function UploadsProvider({ children }: { children: ReactNode }) {
