@@ -11,13 +11,14 @@ module Northdrift
     WORDS = {
       "emergency" => 0, "emerg" => 0,
       "alert" => 1,
-      "critical" => 2, "crit" => 2, "fatal" => 2, "severe" => 2, "panic" => 2,
+      "critical" => 2, "crit" => 2, "fatal" => 2, "ftl" => 2, "severe" => 2, "panic" => 2,
       "error" => 3, "err" => 3, "failure" => 3,
       "warning" => 4, "warn" => 4, "wrn" => 4,
       "notice" => 5, "note" => 5,
       "informational" => 6, "information" => 6, "info" => 6, "inf" => 6, "log" => 6,
       "success" => 6,
-      "debug" => 7, "dbg" => 7, "trace" => 7, "verbose" => 7, "fine" => 7, "finer" => 7, "finest" => 7,
+      "debug" => 7, "dbg" => 7, "dbug" => 7, "trace" => 7, "trce" => 7, "vrb" => 7,
+      "verbose" => 7, "fine" => 7, "finer" => 7, "finest" => 7,
       "unset" => 8
     }.freeze
 

@@ -41,7 +41,8 @@ module Northdrift
       def goes_on?(event, before)
         return false if !Continuation.loose?(event) || event.note
         return true if Traces.continues?(event.raw, before.raw)
-        return false if !before.stamped || before.reader == :within || usual?(event.raw)
+        return thrown?(event, before) if before.reader == :within || (!before.stamped && before.reader == :plain)
+        return false if !before.stamped || usual?(event.raw)
 
         !event.stamped || (!before.inferred.include?(:date) && leads?(before))
       end
@@ -57,6 +58,9 @@ module Northdrift
       end
 
       private
+
+      # An exception belongs to the line before it, unless that begins with one.
+      def thrown?(event, before) = Traces.thrown?(event.raw) && !Traces.thrown?(before.raw)
 
       def usual?(text) = @shapes.any? && @shapes.fetch(shape(text), 0) >= USUAL
 

@@ -8,8 +8,9 @@ module Northdrift
       ROLES =
         {
           time: %w[
-            time timestamp ts @timestamp datetime date eventtime event_time logged_at asctime t timecreated
-            timegenerated @t zeit zeitstempel datum fecha heure horodatage tid tidspunkt 时间 日期 日期时间 時間 日時 время дата
+            time timestamp ts @timestamp datetime date instant timemillis eventtime event_time logged_at asctime t
+            timecreated timegenerated @t zeit zeitstempel datum fecha heure horodatage tid tidspunkt
+            时间 日期 日期时间 時間 日時 время дата
           ],
           level: %w[
             level severity lvl loglevel log_level log.level levelname severity_text severitytext priority
@@ -19,13 +20,15 @@ module Northdrift
                message msg text event body log @m @mt meldung nachricht mensaje melding 消息 信息 内容 メッセージ сообщение
              ],
           letter: %w[s],
-          logger: %w[logger logger_name logger.name log.logger category],
+          logger: %w[logger logger_name loggername logger.name log.logger category],
           service: %w[service service.name service_name app application program unit providername],
           machine: %w[host hostname host.name machine computer node machinename rechner 主机 ホスト хост]
         }.flat_map { |role, names| names.map { |name| [name.b, role] } }.to_h.freeze
 
       COMMON = {
         "pid" => "process.pid", "process_id" => "process.pid", "tid" => "thread.id", "thread" => "thread.name",
+        "thread_name" => "thread.name", "threadname" => "thread.name", "process.thread.name" => "thread.name",
+        "thread_id" => "thread.id", "threadid" => "thread.id",
         "request_id" => "request.id", "requestid" => "request.id", "req_id" => "request.id",
         "x_request_id" => "request.id", "trace_id" => "trace.id", "traceid" => "trace.id", "trace" => "trace.id",
         "span_id" => "span.id", "spanid" => "span.id", "session_id" => "session.id", "sessionid" => "session.id",

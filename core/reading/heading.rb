@@ -18,6 +18,13 @@ module Northdrift
       PARTS = [
         # Between two parts
         Part.new(/\G(?:[-|:>,;*#]+(?=\s|\z|\[)|\s+)/, []),
+        # "info: App.Program[14]", .NET console logging: formatter `simple`
+        Part.new(
+          /\G(trce|dbug|info|warn|fail|crit): ([A-Za-z][\w.]{0,200})\[(\d{1,9})\](?=\s|\z)/,
+          %w[short logger.name event.id]
+        ),
+        # "INFO|App.Program|"
+        Part.new(/\G\|?(#{LEVELS.upcase})\|([A-Za-z_][\w.$]{0,200})\|/o, %w[level logger.name]),
         # "[INFO]", "<Notice>", "(warn)", "[info     ]", "[INFO/MainProcess]", "[core:error]"
         Part.new(
           /\G[\[<(] *(?:([\w-]+):)?(#{LEVELS})(?:\/([\w.-]+))? *[\])>]:?/io, %w[log.module level process.name]
@@ -27,6 +34,24 @@ module Northdrift
         # "INFO", "WARNING:", "info:"; small letters need a colon or a bar
         Part.new(/\G(#{LEVELS.upcase})#{END_OF_PART}:?/o, %w[level]),
         Part.new(/\G(#{LEVELS}) {0,8}(?::(?=\s|\z)|\|)/io, %w[level]),
+        # "I CONTROL  [main]", as a database server has its levels and parts (MongoDB 4.2 manual, "Log Messages")
+        Part.new(/\G([DIWEF])[1-5]? ([A-Z][A-Z_]{0,15}|-) +(?=\[)/, %w[letter logger.name]),
+        Part.new(/\GThreadId\((\d{1,9})\)(?= )/, %w[thread.id]),
+        # Seconds since the start, level and tags: JEP 158, unified JVM logging
+        Part.new(
+          /\G\[(\d{1,9}\.\d{3})s\](?:\[(\d+)\])?(?:\[(\d+)\])?\[(#{LEVELS}) *\](?:\[([\w,+]{1,80}) *\])?/io,
+          %w[process.uptime process.pid thread.id level logger.name]
+        ),
+        # "13[IKE] <gate|1>" of key exchange daemons; "#12(normal)" of mail filters
+        Part.new(/\G(\d\d)\[([A-Z]{3})\](?: <([^>\s]{1,64})>)?(?= )/, %w[thread.id logger.name connection.name]),
+        Part.new(/\G#(\d{1,10})\((\w{1,32})\)(?= )/, %w[process.pid process.name]),
+        # Bacula, Bareos: the daemon and its job
+        Part.new(/\G((?:bacula|bareos)-(?:dir|sd|fd)) JobId (\d{1,10}):(?= )/, %w[service job.id]),
+        # "gate proftpd[12] 127.0.0.1"
+        Part.new(
+          /\G([A-Za-z][\w.-]{0,253}) ([a-z][\w-]{0,63})\[(\d{1,10})\](?= \h[\h.:]{1,45}(?::? |:\z))/,
+          %w[machine service process.pid]
+        ),
         # "[pid 12:tid 34]", "[pid: 12|", "(12)", "[12]", "[12:34]", "[12-34]"
         Part.new(/\G[\[(](?:pid[: ] ?)?(\d{1,10})(?:[:.,-] ?(?:tid ?)?(\d{1,20}))?[\])]:?/, %w[process.pid thread.id]),
         # "[kea-dhcp4.hosts/32086.140463109714432]", "[MY-010116]", "DHCP4_STARTING", "LOG5[main]:"
@@ -49,12 +74,12 @@ module Northdrift
         Part.new(/\G(?:([\w-]{1,64})-)?((?i:#{LEVELS})|Message)(?: \*\*)?:(?= )/o, %w[logger.name level]),
         # Erlang's processes
         Part.new(/\G(<\d+\.\d+\.\d+>)/, %w[process.pid]),
-        # "12", "0x7f33aa"
-        Part.new(/\G(\d{1,10})(?=\s|: )/, %w[process.pid]),
+        # "12", "0x7f33aa"; a status before how long it took is none
+        Part.new(/\G(?!\d{3} \| +[\d.]+\S{0,3}s \|)(\d{1,10})(?=\s|: )/, %w[process.pid]),
         Part.new(/\G(0x\h{4,16})(?=\s|: )/, %w[thread.id]),
-        # "main.go:12:", "[a.c:12]", "(server.c.1057)", "a/b.py:12:f"
+        # "main.go:12:", "[a.c:12]", "(server.c.1057)", "{task.py:12}", "a/b.py:12:f"
         Part.new(
-          /\G[\[(]?(#{CODE_FILE})[:.](\d{1,6})(?:[:.](\d{1,5}|[a-z_]\w*))?[\])]?:?(?=\s|\z)/o,
+          /\G[\[({]?(#{CODE_FILE})[:.](\d{1,6})(?:[:.](\d{1,5}|[a-z_]\w*))?[\])}]?:?(?=\s|\z)/o,
           %w[code.file.path code.line.number code.function.name]
         ),
         Part.new(
@@ -63,7 +88,9 @@ module Northdrift
         # "sshd[12]:", and after a level the name of a part of the program
         Part.new(%r{\G([A-Za-z][\w./@%+-]{0,63})\[(\d{1,10})(?::\d+)?\]:?(?=\s|\z)}, %w[service process.pid]),
         # "[main]", "[nio-8080-exec-1]", "[           main]", "[com.example.Hall]"
-        Part.new(/\G\[ *(#{LOGGER}) *\]:?/o, %w[logger.name]),
+        Part.new(
+          /\G\[ *(#{LOGGER}|[\w.]{1,64}(?= *:\d+ *\])) *(?::(\d{1,6}) *)?\]:?/o, %w[logger.name code.line.number]
+        ),
         Part.new(/\G\[ *([A-Za-z][\w .:#@$\/-]{0,63}) *\]:?/, %w[thread.name]),
         # "Hall:12 -"
         Part.new(/\G([A-Za-z_$][\w$.]*):(\d{1,6})(?= +-)/, %w[logger.name code.line.number]),
@@ -75,7 +102,10 @@ module Northdrift
         Part.new(/\G(#{LOGGER})(?:@(\d+))?(?::(?=[\s\w])|(?= *[-:|]+ | *\]| ))/o, %w[logger.name code.line.number])
       ].freeze
       # A bare word in front of a dash or colon is the logger where a level came before it.
-      NAMED = /\G([A-Za-z_][\w-]{0,40}) +(?:--?|:)(?= )|\G([A-Za-z_][\w-]{0,40}):(?= \S)/
+      NAMED = /\G([A-Za-z_][\w-]{0,40})(?: +(?:--?|:)(?= )|:(?= \S)|\](?= ))/
+
+      SHORT = { "trce" => "trace", "dbug" => "debug", "fail" => "error" }.freeze
+      LETTERS = { "D" => "debug", "I" => "info", "W" => "warning", "E" => "error", "F" => "fatal" }.freeze
 
       # No logger puts more around a time.
       REACH = 500
@@ -119,7 +149,7 @@ module Northdrift
         end
         return unless parts.level && (match = NAMED.match(text, at))
 
-        keep(parts, "logger.name", match[1] || match[2])
+        keep(parts, "logger.name", match[1])
         match.end(0)
       end
       private_class_method :step
@@ -128,11 +158,14 @@ module Northdrift
         return if value.nil? || value.empty?
 
         case name
+        when "short" then parts.level ||= SHORT.fetch(value, value)
+        when "letter" then parts.level ||= LETTERS.fetch(value)
         when "level", "severity" then parts.level ||= value
         when "service" then parts.service ||= value
         when "machine" then parts.machine ||= value
         when "process.pid" then parts.fields[parts.fields.key?(name) ? "thread.id" : name] ||= value
         when "code.line.number" then parts.fields[name] ||= value.to_i
+        when "process.uptime" then parts.fields[name] ||= value.to_f
         else parts.fields[name] ||= value.rstrip
         end
       end

@@ -14,7 +14,7 @@ module Northdrift
       NUMBERS = %w[
         source.port client.port server.port destination.port process.exit.code process.signal mail.size mail.recipients
         mail.delay_s dns.answers connection.count process.parent_pid user.id group.id duration_s process.memory_kb
-        file.size duration_ms network.bytes
+        file.size duration_ms network.bytes http.response.status_code
       ].freeze
       NUMBER = /\A-?\d{1,18}(?:\.\d{1,9})?\z/
       WRITER = "process.pid"

@@ -15,6 +15,7 @@ module Northdrift
       XML_FIRST = "<".ord
       XML_SECOND = "?Er".bytes.freeze
       BLANK = " ".ord
+      INDENTATION = /\A {1,8}(?=\S)/
       LINE_FEED = "\n".ord
       # A run of empty lines belongs to no record's message, though it stands with its text.
       BLANK_END = /(?:\r?\n)+\z/
@@ -104,8 +105,17 @@ module Northdrift
       end
 
       def indented(text, ending, number, offset)
-        event = Catalogue::FURTHER[@open.reader]&.further(@open, text, @context)
+        event = Catalogue::FURTHER[@open.reader]&.further(@open, text, @context) || alike(text)
         event ? open(event, ending, number, offset) : append(text, ending, number, offset)
+      end
+
+      # Where a record begins with blanks, what begins with as many and a time is one too.
+      def alike(text)
+        blanks = @open.raw[INDENTATION] or return
+        return unless @open.stamped && text[INDENTATION] == blanks
+
+        event = Catalogue.read(text, @context)
+        event if event.stamped && !Continuation.loose?(event)
       end
 
       # Told by its first bytes where it is not: this is asked of every line.
@@ -192,10 +202,18 @@ module Northdrift
       # begins.
       def grow(event, text)
         return if Catalogue::HEADS[event.reader]&.below(event, text)
+        return begin_message(event, text) if event.message.empty?
+
         return event.message = event.message.dup << event.ending << text if event.raw.end_with?(event.message)
 
         joining = Catalogue::JOINING[event.reader]
         joining.go_on(event, text) if joining.respond_to?(:go_on)
+      end
+
+      # Below a line that has a time alone.
+      def begin_message(event, text)
+        event.message = text.dup
+        event.severity, event.severity_rule = SeverityWords.read(text) if event.severity == Severity::UNSET
       end
 
       # A further piece of a line that is too long for one.

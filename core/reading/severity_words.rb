@@ -44,7 +44,7 @@ module Northdrift
       TELLING = [
         [
           Severity::CRITICAL,
-          "kernel panic|out of memory|oom-kill(?:er)?|segfault|fatal|core dumped|data loss|machine check"
+          "kernel panic|panicked at|out of memory|oom-kill(?:er)?|segfault|fatal|core dumped|data loss|machine check"
         ], [Severity::ERROR, "errors?|exception|traceback|failed|failure|crash(?:ed)?|corrupt(?:ed|ion)?|unexpectedly"],
         [
           Severity::WARNING,

@@ -32,7 +32,7 @@ module Northdrift
       # Form names as the inspector shows them. Order matters where one form starts like another.
       ALL = {
         # ISO 8601-1:2019, 5.4.2.1 (and RFC 3339, section 5.6)
-        iso: /\A#{NUMERIC}(?:[T_]| {1,2})#{SHORT_TIME}#{ZONE_BEHIND}/n,
+        iso: /\A#{NUMERIC}(?:[T_]| {1,2}|\]\[)#{SHORT_TIME}#{ZONE_BEHIND}/n,
         # The same with the day of the week, as systemd's tools print times
         weekday: /\A#{WEEKDAY} #{NUMERIC} #{TIME}(?: #{ZONE}(?![\w:]))?/,
         # RFC 3164, section 4.1.2, and with the year that network devices add. A name there is the machine's: section
@@ -55,10 +55,10 @@ module Northdrift
         month_day: /\A(?:#{LONG_WEEKDAY},? )?#{LONG_MONTH} #{DAY}, (?<year>\d{4}),? #{SHORT_TIME}#{ZONE_BEHIND}/n,
         # As NTP's daemon and database servers of old have it
         day_month_time: /\A(?<day>\d\d?) #{MONTH} #{TIME}#{ZONE_BEHIND}/,
-        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d)[ T-]#{SHORT_TIME}#{ZONE_BEHIND}}n,
+        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d)(?: - |[ T-])#{SHORT_TIME}#{ZONE_BEHIND}}n,
         # Day, month and year with dashes; Erlang has two colons before the clock, PHP the name of a zone behind it
         dashes:
-          %r{\A(?<day>\d\d?)-#{MONTH}-(?<year>\d{4})(?: |::?)#{SHORT_TIME}(?: (?:#{ZONE}|#{REGION})(?![\w:/]))?}n,
+          %r{\A(?<day>\d\d?)-(?i:#{MONTH})-(?<year>\d{4})(?: |::?)#{SHORT_TIME}(?: (?:#{ZONE}|#{REGION})(?![\w:/]))?}n,
         year_month_name: /\A(?<year>\d{4})-#{MONTH}-(?<day>\d\d)[ T]#{SHORT_TIME}#{ZONE_BEHIND}/n,
         month_dashes: /\A#{MONTH}-(?<day>\d\d)-(?<year>\d{4}) #{SHORT_TIME}#{ZONE_BEHIND}/n,
         joint: /\A(?<day>\d\d)#{MONTH}(?<year>\d{4})[ :]#{SHORT_TIME}#{ZONE_BEHIND}/n,
@@ -78,6 +78,8 @@ module Northdrift
                 (?<hour>\d\d):?(?<minute>\d\d):?(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/x,
         four: /\A(?<month>\d\d)(?<day>\d\d) #{TIME}(?![\w:])/,
         iso_dots: /\A#{NUMERIC}-(?<hour>\d\d)\.(?<minute>\d\d)\.(?<second>\d\d)(?:\.(?<fraction>\d{1,9}))?(?!\w)/,
+        # Seconds and year left out, as backup programs have it
+        day_month_minutes: /\A(?<day>\d\d)-#{MONTH} (?<hour>\d\d):(?<minute>\d\d)(?![\w:.])/,
         # Seconds left out, or behind a point
         minutes: /\A#{NUMERIC}[T ](?<hour>\d\d):(?<minute>\d\d)(?:\.(?<second>\d\d))?#{ZONE_BEHIND}(?![\w:])/,
         # Seconds, milliseconds, microseconds or nanoseconds since 1970, or seconds with a power of ten
@@ -86,18 +88,19 @@ module Northdrift
         hexadecimal: /\A(?<hexadecimal>[3-7]\h{7})(?:\.(?<ticks>\h{8}))?(?= )/,
         # D. J. Bernstein, "TAI64, TAI64N, and TAI64NA", external TAI64N format
         tai: /\A@(?<tai>4\h{15})(?<nanos>\h{8})(?!\w)/,
-        # A clock without a day
+        # A clock without a day; to the minute where a level in three letters tells that it is one
+        kitchen: /\A(?<hour>\d\d?):(?<minute>\d\d)(?<half>[AP])M(?= (?:TRC|DBG|INF|WRN|ERR|FTL|PNC) )/,
         clock: /\A#{TIME}#{HALF}#{ZONE_BEHIND}(?!\w|:\d)/n
       }.freeze
 
       LETTERS = %i[bsd_year bsd month_day day_month month_dashes ctime mail weekday].freeze
       DIGITS = %i[
         iso slashes dots basic epoch access day_month dashes numbers short_numbers year_dots year_month_name joint
-        day_month_time two_numbers device_year iso_dots minutes four six hexadecimal clock
+        day_month_time day_month_minutes two_numbers device_year iso_dots minutes four six hexadecimal kitchen clock
       ].freeze
 
       # Those that tell a whole date in a way that little else is written in.
-      DATED = (ALL.keys - %i[epoch hexadecimal clock four six two_numbers minutes]).freeze
+      DATED = (ALL.keys - %i[epoch hexadecimal clock kitchen four six two_numbers minutes]).freeze
       # Those that leave out the year or all of the date.
       SHORT = %i[two_numbers clock].freeze
       NOTHING = [].freeze

@@ -85,7 +85,10 @@ module Northdrift
         text.bytesize == 2 ? 2000 + text.to_i : text.to_i
       end
 
-      def month = @names[:month_name] ? Clock::MONTHS.fetch(@match[:month_name].byteslice(0, 3)) : @match[:month].to_i
+      def month
+        name = told(:month_name) or return @match[:month].to_i
+        Clock::MONTHS[name.byteslice(0, 3)] || Clock::MONTHS.fetch(name.byteslice(0, 3).capitalize)
+      end
 
       # @return [Integer] 24 and more where a half of a day has no such hour
       def hour

@@ -21,6 +21,7 @@ module Northdrift
           /\A[A-Za-z_][\w.]*(?:Error|Exception|Warning|Exit|Interrupt|Stop\w*)?(?::\s|\z)/
         ], [/^goroutine \d+ \[/, /\A[\w.\/*()-]+\.[\w.()*{}-]+\(.*\)\z/]
       ].freeze
+      THROWN = /\A(?:[a-z_]\w{0,40}\.){1,10}[A-Z]\w{0,80}(?:Exception|Error|Throwable)(?::\s|\z)/
       REACH = 65_536
       CLOSE = /\A([}\])])[}\]),;]*\z/
       # As String#count has them.
@@ -38,6 +39,10 @@ module Northdrift
         text = before.byteslice(0, REACH)
         OPENED.any? { |opening, following| following.match?(line) && opening.match?(text) }
       end
+
+      # @param line [String]
+      # @return [Boolean] whether it is an exception's name alone, or with what it says
+      def thrown?(line) = THROWN.match?(line)
 
       # The end of a block that the record has opened.
       def closes?(line, before)

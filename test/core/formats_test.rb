@@ -80,6 +80,14 @@ class FormatsTest < Minitest::Test
   end
 
   # A time under a name of its own, and a number or a word that is none.
+  # Log4j manual, JSON Layout
+  def test_a_time_in_two_numbers
+    event = read('{"instant":{"epochSecond":1795327928,"nanoOfSecond":123456000},"thread":"main","level":"ERROR",' \
+                 '"loggerName":"hall.Seats","message":"no seat"}')
+    assert_equal [Time.at(1_795_327_928, 123_456, :usec, in: "UTC"), "hall.Seats", "main"],
+                 [event.time, *event.fields.values_at("logger.name", "thread.name")]
+  end
+
   def test_a_time_under_any_name_that_says_so
     assert_equal "2026-11-22 05:12:08 UTC", read('{"msg":"x","time_iso8601":"2026-11-22T06:12:08+01:00"}').time.to_s
     assert_equal "2026-11-22 06:12:08 UTC", read('{"msg":"x","time":0.25,"logDate":"2026-11-22 06:12:08"}').time.to_s

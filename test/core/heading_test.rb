@@ -88,7 +88,33 @@ class HeadingTest < Minitest::Test
     ["hall.example 10.0.0.1 - - [22/Nov/2026:06:12:08 +0000] \"GET / HTTP/1.1\" 200 10 \"-\" \"x\"", "informational",
      "web-access", { "server.address" => "hall.example", "client.address" => "10.0.0.1" }],
     ["10.0.0.1 - - [22/Nov/2026:06:12:08 +0000] \"GET /?q=\"a\" HTTP/1.1\" 200 10", "informational", "web-access",
-     { "url.original" => "/?q=\"a\"", "http.response.status_code" => 200 }]
+     { "url.original" => "/?q=\"a\"", "http.response.status_code" => 200 }],
+    ["2026-11-22T06:12:08.123+0000 W STORAGE  [initandlisten] late", "warning", nil,
+     { "logger.name" => "STORAGE", "thread.name" => "initandlisten" }],
+    ["[GIN] 2026/11/22 - 06:12:08 | 404 |     1.234567ms |       192.0.2.7 | GET      \"/x\"", "unset", nil,
+     { "http.response.status_code" => 404, "client.address" => "192.0.2.7" }],
+    ["22-NOV-2026 06:12:08 * service_update * hall * 0", "unset", nil, {}],
+    ["[2026-11-22][06:12:08][hall::seats][WARN] late", "warning", nil, { "logger.name" => "hall::seats" }],
+    ["2026-11-22 06:12:08.1234|ERROR|Hall.Seats|no seat", "error", nil, { "logger.name" => "Hall.Seats" }],
+    ["2026-11-22 06:12:08.123 +00:00 [FTL] gone", "critical", nil, {}],
+    ["2026-11-22 06:12:08.123 +00:00 [VRB] tiny", "debug", nil, {}],
+    ["2026-11-22T06:12:08.123456Z  WARN ThreadId(01) hall: late", "warning", nil,
+     { "thread.id" => "01", "logger.name" => "hall" }],
+    ["[2026-11-22T06:12:08Z WARN  hall] late", "warning", nil, { "logger.name" => "hall" }],
+    ["[2026-11-22T06:12:08.123+0000] {task.py:1331} INFO - open", "informational", nil,
+     { "code.file.path" => "task.py", "code.line.number" => 1331 }],
+    ["[2026-11-22T06:12:08.123+0000][0.012s][info][gc,heap] Using G1", "informational", nil,
+     { "process.uptime" => 0.012, "logger.name" => "gc,heap" }],
+    ["2026-11-22 06:12:08,123 [hall.seats  :17][ERROR   ][567] no seat", "error", nil,
+     { "logger.name" => "hall.seats", "code.line.number" => 17, "process.pid" => "567" }],
+    ["Nov 22 06:12:08 13[IKE] <gate|1> initiating", "unset", nil,
+     { "thread.id" => "13", "logger.name" => "IKE", "connection.name" => "gate|1" }],
+    ["2026-11-22 06:12:08 #17(normal) <a1>; task; done", "unset", nil,
+     { "process.pid" => "17", "process.name" => "normal" }],
+    ["[I 261122 06:12:08 web:1971] 200 GET / (192.0.2.7) 1.23ms", "informational", nil,
+     { "logger.name" => "web", "code.line.number" => 1971 }],
+    ["[W 2026-11-22 06:12:08.123 HallApp] late", "warning", nil, { "logger.name" => "HallApp" }],
+    ["17:signal-handler (#{MOMENT.to_i}) Received SIGTERM scheduling shutdown...", "unset", nil, {}]
   ].freeze
 
   LINES.each do |line, severity, service, fields|
@@ -110,6 +136,22 @@ class HeadingTest < Minitest::Test
                   *event.fields.values_at("process.pid", "code.function.name", "rc")]
   end
 
+  def test_a_file_server_behind_its_machine
+    event = read("2026-11-22 06:12:08,123 hall proftpd[17] 192.0.2.1 (192.0.2.7[192.0.2.7]): USER ida: Login ok")
+    assert_equal %w[hall proftpd 17], [event.machine, event.service, event.fields["process.pid"]]
+  end
+
+  # Times that leave out the seconds, or the day as well
+  def test_times_to_the_minute
+    event = read("22-Nov 06:12 bacula-sd JobId 7: Fatal error: no tape", reference: Time.utc(2026, 11, 22, 12))
+    assert_equal [Time.utc(2026, 11, 22, 6, 12), "critical", "bacula-sd", "7"],
+                 [event.time, Severity.name(event.severity), event.service, event.fields["job.id"]]
+    event = read("6:12AM WRN late gauge=auk", reference: Time.utc(2026, 11, 22, 12))
+    assert_equal [Time.utc(2026, 11, 22, 6, 12), "warning", "auk"],
+                 [event.time, Severity.name(event.severity), event.fields["gauge"]]
+    refute read("6:12AM Nil late", reference: Time.utc(2026, 11, 22, 12)).stamped
+  end
+
   # What has no time but a level
   def test_parts_without_a_time
     event = read("ERROR:hall.seats:no seat")
@@ -118,6 +160,12 @@ class HeadingTest < Minitest::Test
     event = read("hall.c:1126: warn: late")
     assert_equal ["warning", "hall.c", 1126],
                  [Severity.name(event.severity), *event.fields.values_at("code.file.path", "code.line.number")]
+    event = read("fail: Hall.Seats[12]")
+    assert_equal ["error", "Hall.Seats", "12"],
+                 [Severity.name(event.severity), *event.fields.values_at("logger.name", "event.id")]
+    event = read("[    12.345] (EE) Failed to load module")
+    assert_equal [:x_server, "error", 12.345],
+                 [event.reader, Severity.name(event.severity), event.fields["kernel.uptime_s"]]
     event = read("kern  :notice: [    1.250000] Linux version")
     assert_equal [:kernel_ring, "notice", 1.25],
                  [event.reader, Severity.name(event.severity), event.fields["kernel.uptime_s"]]

@@ -54,7 +54,16 @@ class PhrasesTest < Minitest::Test
     "dhcpd[7]: DHCPACK on 192.0.2.9 to 00:00:5e:00:53:01 (gate) via eth0" =>
       { "client.address" => "192.0.2.9", "client.mac" => "00:00:5e:00:53:01", "network.interface.name" => "eth0" },
     "dovecot: imap-login: Login: user=<ida>, method=PLAIN, rip=203.0.113.7, lip=192.0.2.1, mpid=7, session=<x>" =>
-      { "user.name" => "ida", "source.address" => "203.0.113.7", "event.name" => "Login" }
+      { "user.name" => "ida", "source.address" => "203.0.113.7", "event.name" => "Login" },
+    "krb5kdc[7](info): AS_REQ (8 etypes {18 17}) 192.0.2.7: NEEDED_PREAUTH: ida@HALL.EXAMPLE for " \
+    "krbtgt/HALL.EXAMPLE@HALL.EXAMPLE, Additional pre-authentication required" =>
+      { "client.address" => "192.0.2.7", "event.name" => "NEEDED_PREAUTH", "user.name" => "ida@HALL.EXAMPLE",
+        "process.pid" => "7" },
+    "exim[7]: 1abcDE-0001aB-Cd <= ida@hall.example H=gate [192.0.2.7] P=esmtps S=812 id=x@y" =>
+      { "mail.queue.id" => "1abcDE-0001aB-Cd", "mail.from" => "ida@hall.example", "client.name" => "gate",
+        "client.address" => "192.0.2.7", "mail.size" => 812, "mail.message.id" => "x@y" },
+    "exim[7]: 1abcDE-0001aB-Cd ** ida@hall.example R=dnslookup T=remote_smtp: 550 No such user" =>
+      { "mail.to" => "ida@hall.example", "error.message" => "550 No such user" }
   }.freeze
 
   LINES.each do |line, fields|

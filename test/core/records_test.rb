@@ -34,6 +34,30 @@ class RecordsTest < Minitest::Test
     assert_equal [0, 2, 38], events.map(&:offset)
   end
 
+  # An exception belongs to the line that has its level, though neither has a time; two are two.
+  def test_exceptions_behind_lines_without_a_time
+    exception = "java.lang.IllegalStateException: x\n\tat a.b.C.d(C.java:1)\n"
+    assert_equal ["[main] ERROR a.b.C - failed\n#{exception.chomp}"],
+                 records("[main] ERROR a.b.C - failed\n#{exception}").map(&:raw)
+    assert_equal 2, records(exception * 2).size
+  end
+
+  # As tracing-subscriber's form `pretty` has it
+  def test_records_that_begin_with_blanks
+    text =
+      ["  2026-11-22T06:12:08Z  INFO hall: open", "    at src/main.rs:12", "",
+       "  2026-11-22T06:12:09Z ERROR hall: no seat", "    at src/main.rs:13", ""].join("\n")
+    assert_equal(["INFO hall: open\n    at src/main.rs:12", "ERROR hall: no seat\n    at src/main.rs:13"],
+                 records(text).map(&:message))
+    assert_equal text, whole(records(text))
+  end
+
+  def test_a_text_below_a_time_alone
+    event = records("2026-11-22T06:12:08.123456+00:00\nErrors in file /srv/hall.trc:\nHALL-00600: gone\n").first
+    assert_equal ["Errors in file /srv/hall.trc:\nHALL-00600: gone", "error"],
+                 [event.message, Severity.name(event.severity)]
+  end
+
   def test_plain_lines_stand_alone
     assert_equal 3, records("one\ntwo\nthree").size
   end

@@ -22,4 +22,15 @@ class RestartsTest < Northdrift::StoreTest
       assert_equal(["hall"], found.map(&:machine).uniq)
     end
   end
+
+  # The other recordings are of daemons that were started once.
+  def test_none_is_told_where_there_was_none
+    names = Dir.children(File.dirname(FOLDER)).grep(/\.(?:log|json|csv|export|short[\w-]*)\z/)
+    assert_operator names.size, :>, 60
+    Intake::Importer.new(zone: "Europe/Oslo", place: ->(name) { File.basename(name) }).import(
+      Intake::Parts.new(names.map { |name| File.join(File.dirname(FOLDER), name) })
+    )
+    assert_operator question.total, :>, 1000
+    assert_empty(Store::Restarts.new.verdicts.map { |one| [one.machine, one.service] })
+  end
 end

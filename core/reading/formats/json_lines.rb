@@ -19,6 +19,9 @@ module Northdrift
         TIMELY = /time|date|stamp|zeit|datum/i
         STAMP_SIZES = (19..40)
 
+        # Log4j manual, JSON Layout: a time in two numbers
+        INSTANT = %w[epochSecond nanoOfSecond].freeze
+
         @levels = {}
 
         module_function
@@ -109,6 +112,7 @@ module Northdrift
           case value
           when Hash
             return flat[name || "value"] = Json.dump(value) if depth > DEPTH
+            return flat[name] = seconds(value) if name && value.keys == INSTANT
 
             value.each { |key, inner| flatten(inner, name ? "#{name}.#{key}" : key, flat, depth + 1) }
           when Array
@@ -122,6 +126,9 @@ module Northdrift
           end
         end
         private_class_method :flatten
+
+        def seconds(instant) = format("%d.%09d", *instant.values.map(&:to_i)).b
+        private_class_method :seconds
 
         # A name can promise what its value does not keep ("event" may be a number, "host" an object).
         def usable?(role, value)

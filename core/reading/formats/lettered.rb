@@ -13,6 +13,10 @@ module Northdrift
         WHY = "a letter for the level before the time"
 
         CODE = /\A([DIWEF])(\d\d)(\d\d) (\d\d):(\d\d):(\d\d)\.(\d{6}) +(\d+) ([^\s:\]]{1,200}):(\d+)\] ?/
+        # Tornado documentation, tornado.log.LogFormatter; its users write the year in full, or leave out the day.
+        NAMED = /\A\[([DIWEC]) (?=\d)/
+        NAMED_FORMS = %i[iso six clock].freeze
+        NAME_BEHIND = /\G (?:([A-Za-z_][\w.-]{0,63})(?::(\d{1,6}))?)?\] ?/
         BRACKETS = %r{\A([XACEWNIDd]) \[(\d\d/[A-Z][a-z]{2}/\d{4}:[^\]]{8,24})\] ?}
         LEVELS = {
           "X" => Severity::EMERGENCY, "A" => Severity::ALERT, "C" => Severity::CRITICAL, "F" => Severity::CRITICAL,
@@ -34,11 +38,22 @@ module Northdrift
             )
           elsif (match = BRACKETS.match(line))
             stamp = Stamp.read_access(match[2], context.clock) and event(line, match, stamp, context, {})
+          elsif (match = NAMED.match(line))
+            named(line, match, context)
           end
         end
 
-        def event(line, match, stamp, context, fields)
-          message = line.byteslice(match.end(0), line.bytesize)
+        def named(line, match, context)
+          at = match.end(0)
+          stamp = Stamp.read(line.byteslice(at, 64), context.clock, NAMED_FORMS) or return
+          name = NAME_BEHIND.match(line, at + stamp.size) or return
+          fields = { "logger.name" => name[1], "code.line.number" => name[2]&.to_i }.compact
+          event(line, match, stamp, context, fields, name.end(0))
+        end
+        private_class_method :named
+
+        def event(line, match, stamp, context, fields, from = match.end(0))
+          message = line.byteslice(from, line.bytesize)
           context.event(
             line,
             reader: NAME, stamp: stamp, message: message,

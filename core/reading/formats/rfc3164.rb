@@ -13,9 +13,12 @@ module Northdrift
         OPEN, DASH, BLANK = "<- ".bytes
         PRI = /\A<(\d{1,3})>/
         FORMS = %i[bsd iso weekday].freeze
+        # Behind the process some daemons put the level (MIT Kerberos, src/lib/kadm5/logger.c).
+        LEVEL = "(?:\\(((?i:#{Severity::WORDS.keys.join('|')}))\\))?".freeze
         # Tag and process; the tag ends at the first character that is not part of a program's name.
-        TAG = '([\w./@%+-]{1,64})(?:\[([\w.:-]{1,32})\])?:(?: |\z)'
-        HEADER = %r{\G ([\w.:@/-]{0,254}[\w.@/-]) #{TAG}}
+        TAG = "([\\w./@%+-]{1,64})(?:\\[([\\w.:-]{1,32})\\])?#{LEVEL}:(?: |\\z)".freeze
+        # Some systems put two blanks before the host.
+        HEADER = %r{\G {1,2}([\w.:@/-]{0,254}[\w.@/-]) #{TAG}}
         # What programs give to their own machine's syslog has no host (common practice; section 4.3 has relays put it
         # in).
         LOCAL = /\G #{TAG}/
@@ -45,12 +48,12 @@ module Northdrift
           after = at + stamp.size
           header = HEADER.match(line, after)
           machine = header && header[1]
-          if header && !level?(machine) && (pri || header[-1] || !loose?(text))
+          if header && !level?(machine) && (pri || header[3] || !loose?(text))
             return tagged(line, header, [stamp, after], machine, pri, context)
           end
 
           local = LOCAL.match(line, after)
-          if local && (pri || local[-1]) && !level?(local[-2])
+          if local && (pri || local[2]) && !level?(local[1])
             return tagged(line, local, [stamp, after], nil, pri, context)
           end
 
@@ -68,10 +71,10 @@ module Northdrift
           stamp, after = time
           message = line.byteslice(header.end(0), line.bytesize)
           fields = {}
-          pid = header[-1]
+          service, pid, word = header.captures.last(3)
           fields["process.pid"] = pid if pid
-          service = header[-2]
           severity = pri&.severity
+          severity ||= [Severity.from_word(word), "level word “#{word}”"] if word
           if service.start_with?("%") && (device = MNEMONIC.match(service))
             service = device[:facility]
             fields["event.name"] = device[:mnemonic]
