@@ -19,7 +19,8 @@ module Northdrift
   # @!attribute body_at [Integer] where the text after the record's own leading stamp starts
   # @!attribute reader [Symbol] name of the reader, see {Reading::Catalogue}
   # @!attribute stamped [Boolean] whether the record carries a time of its own
-  # @!attribute inferred [Array<Symbol>] what had to be inferred: :time, :date, :year, :zone, :machine
+  # @!attribute inferred [Array<Symbol>] what had to be inferred: :time, :date, :year, :zone, :machine,
+  #   :repeated_hour
   # @!attribute line_number [Integer] of its first line in the source, from 1
   # @!attribute offset [Integer] of its first byte in the (decompressed) source, from 0
   # @!attribute note [String, nil] what was done to it while reading (split, for instance)

@@ -52,17 +52,22 @@ module Northdrift
           :missing, :look, keyword_init: true
         )
 
+      LISTS = %w[starts start_kinds without ends announce reloads names].freeze
+
       # What is started: its starts, evidence, and where to look next.
-      Sort = Struct.new(:starts, :ends, :announce, :reloads, :names, :evidence, :against, :look) do
+      Sort = Struct.new(*LISTS.map(&:to_sym), :evidence, :against, :look) do
         def self.of(values)
           evidence, against =
             values.values_at("evidence", "against").map { |clues| clues.map { |clue| Clue.new(clue) } }
-          new(
-            *values.values_at("starts", "ends", "announce", "reloads", "names"), evidence, against, values.fetch("look")
-          )
+          new(*LISTS.map { |name| values.fetch(name, []) }, evidence, against, values.fetch("look"))
         end
 
-        def rules = [*evidence, *against].flat_map(&:rules) | starts | reloads.to_a
+        # @return [Boolean] whether a happening tells a start
+        def start?(one)
+          starts.include?(one.rule) || (start_kinds.include?(one.kind) && !without.include?(one.rule))
+        end
+
+        def rules = [*evidence, *against].flat_map(&:rules) | starts | reloads
       end
 
       MACHINE = Sort.of(RULES.fetch("machine"))
@@ -72,7 +77,7 @@ module Northdrift
       def self.rules = MACHINE.rules | SERVICE.rules
 
       # @return [Array<String>] kinds of happenings that it needs beside those
-      def self.kinds = SERVICE.ends
+      def self.kinds = SERVICE.ends | SERVICE.start_kinds
 
       # @param happenings [Array<#time_us, #rule, #kind, #machine, #service, #fields, #says>]
       # @param hosts [#[]] the host that a machine runs on
@@ -148,7 +153,7 @@ module Northdrift
 
       def near(clue, rule, subject) = within(@by_rule.fetch(rule, []), *clue.window(subject.start_us))
 
-      def told(sort) = sort.starts.flat_map { |rule| @by_rule.fetch(rule, []) }.select(&:machine).sort_by(&:time_us)
+      def told(sort) = @happenings.select { |one| one.machine && sort.start?(one) }
 
       # @return [Array<Array<#time_us>>] what is told of each start
       def each_start(own, ends = [])

@@ -42,6 +42,7 @@ module Northdrift
         @latest_plausible_us = [reference_us + AHEAD, PLAUSIBLE.end].min
         @midnights = {}
         @offsets = {}
+        @repeated = {}
         @remembered = {}
         @latest = {}
       end
@@ -109,6 +110,19 @@ module Northdrift
       # @return [Integer] seconds since 1970, UTC
       def to_utc(local_seconds) = local_seconds - zone_offset(local_seconds)
 
+      # @param micros [Integer] UTC, of a stamp without a zone
+      # @return [Integer, nil] by how many microseconds the clocks of the zone were put back so soon afterwards that they
+      #   showed the same once more; nil where they did not
+      def repeated(micros)
+        return if @utc_zone
+
+        quarter = micros / (900 * SECOND)
+        @repeated.fetch(quarter) do
+          @repeated.clear if @repeated.size > 10_000
+          @repeated[quarter] = put_back(quarter * 900)
+        end
+      end
+
       # @param civil [Array<Integer>] month, day, hour, minute, second and microseconds as a stamp has them
       # @param offset_minutes [Integer, nil] east of UTC; nil when the stamp has no zone
       # @return [Integer, nil] microseconds UTC; nil when there is no such moment
@@ -154,6 +168,13 @@ module Northdrift
           @midnights.clear if @midnights.size > 10_000
           @midnights[key] = Date.valid_date?(year, month, day) ? Time.utc(year, month, day).to_i : nil
         end
+      end
+
+      def put_back(seconds)
+        period = @zone.period_for(Time.at(seconds, in: "UTC"))
+        change = period.end_transition or return
+        gap = change.previous_offset.observed_utc_offset - change.offset.observed_utc_offset
+        gap.positive? && change.timestamp_value - seconds <= gap ? gap * SECOND : nil
       end
 
       # Zone rules change on whole quarters of an hour, so one look-up serves a quarter.

@@ -19,6 +19,7 @@ module Northdrift
         @context = context
         @shapes = Hash.new(0)
         @latest_us = nil
+        @repeated = RepeatedHour.new(context.clock)
       end
 
       # @return [Boolean] whether a line with this may be a part of another record as well
@@ -50,6 +51,7 @@ module Northdrift
       # A record without a time is of the time of the one before it.
       # @param event [Event] a new record
       def place(event)
+        @repeated.place(event, @latest_us)
         return @latest_us = event.time_us if event.stamped
 
         event.time_us = @latest_us if @latest_us

@@ -36,6 +36,15 @@ module Northdrift
         Part.new(/\G(#{LEVELS}) {0,8}(?::(?=\s|\z)|\|)/io, %w[level]),
         # "I CONTROL  [main]", as a database server has its levels and parts (MongoDB 4.2 manual, "Log Messages")
         Part.new(/\G([DIWEF])[1-5]? ([A-Z][A-Z_]{0,15}|-) +(?=\[)/, %w[letter logger.name]),
+        # "I | ", "E [a.c:12:f]", "W! ", "I: [main]": a letter set off
+        Part.new(/\G([TDIWENCF])(?: \| | (?=\[)|! |: (?=\[))/, %w[letter]),
+        # "(EE) "
+        Part.new(/\G\((II|WW|EE)\)(?= )/, %w[short]),
+        Part.new(/\G\[MSGID: (\d{1,9})\]/, %w[event.id]),
+        # "7f12abcd1700 -1 ", as a storage cluster has its threads and levels (Ceph, src/log/Log.cc)
+        Part.new(/\G(7f\h{10}) +(-?\d{1,2})(?= )/, %w[thread.id depth]),
+        # "7f12abcd Info:"
+        Part.new(/\G(\h{8,16})(?= +(?:#{LEVELS})\b)/io, %w[thread.id]),
         Part.new(/\GThreadId\((\d{1,9})\)(?= )/, %w[thread.id]),
         # Seconds since the start, level and tags: JEP 158, unified JVM logging
         Part.new(
@@ -68,6 +77,11 @@ module Northdrift
           /\G([A-Za-z][\w.-]{0,253})\ ([a-z][\w.-]{0,63})\ +\[(\d{1,10})\]
            (?:\ \((\w+)(?:@[\w.]+:\d+)?\))?[\ \t]+(#{LEVELS}):\ /xo,
           %w[machine service process.pid code.function.name level]
+        ),
+        # "[12] hall corosync notice  [TOTEM ] "
+        Part.new(
+          /\G([A-Za-z][\w.-]{0,253}) ([a-z][\w-]{0,63}) (#{LEVELS}) +\[([A-Z]{1,8}) *\](?= )/o,
+          %w[machine service level logger.name]
         ),
         # GLib's messages
         Part.new(/\G\(([\w.-]{1,64}):(\d{1,10})\):/, %w[service process.pid]),
@@ -104,8 +118,13 @@ module Northdrift
       # A bare word in front of a dash or colon is the logger where a level came before it.
       NAMED = /\G([A-Za-z_][\w-]{0,40})(?: +(?:--?|:)(?= )|:(?= \S)|\](?= ))/
 
-      SHORT = { "trce" => "trace", "dbug" => "debug", "fail" => "error" }.freeze
-      LETTERS = { "D" => "debug", "I" => "info", "W" => "warning", "E" => "error", "F" => "fatal" }.freeze
+      SHORT = {
+        "trce" => "trace", "dbug" => "debug", "fail" => "error", "II" => "info", "WW" => "warning", "EE" => "error"
+      }.freeze
+      LETTERS = {
+        "T" => "trace", "D" => "debug", "I" => "info", "N" => "notice", "W" => "warning", "E" => "error",
+        "C" => "critical", "F" => "fatal"
+      }.freeze
 
       # No logger puts more around a time.
       REACH = 500
@@ -165,6 +184,9 @@ module Northdrift
         when "machine" then parts.machine ||= value
         when "process.pid" then parts.fields[parts.fields.key?(name) ? "thread.id" : name] ||= value
         when "code.line.number" then parts.fields[name] ||= value.to_i
+        when "depth"
+          parts.fields["log.level.number"] = value
+          parts.level ||= "error" if value.start_with?("-")
         when "process.uptime" then parts.fields[name] ||= value.to_f
         else parts.fields[name] ||= value.rstrip
         end

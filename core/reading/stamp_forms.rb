@@ -37,7 +37,7 @@ module Northdrift
         weekday: /\A#{WEEKDAY} #{NUMERIC} #{TIME}(?: #{ZONE}(?![\w:]))?/,
         # RFC 3164, section 4.1.2, and with the year that network devices add. A name there is the machine's: section
         # 5.4, example 3
-        bsd: /\A#{MONTH} #{DAY}(?: (?<year>\d{4}))? #{TIME}(?: #{SYSLOG_ZONE}(?![\w:]))?/,
+        bsd: /\A#{MONTH} #{DAY}(?: (?<year>\d{4}))? #{TIME}(?: #{SYSLOG_ZONE}(?![\w:]))?(?! (?:19|20)\d\d \()/,
         # The year behind the clock, as asctime() has it, without the day of the week
         bsd_year: /\A#{MONTH} #{DAY} #{TIME} #{YEAR}(?![\w.:])/,
         # As network devices write it: the zone's name before a colon, the year first or behind the day

@@ -62,6 +62,7 @@ module Northdrift
           at = 0
           group.sizes.each_with_index do |size, index|
             event = Reading::Catalogue.read(group.text.byteslice(at, size), context)
+            Reading::RepeatedHour.new(context.clock).place(event, nil)
             event.ending = Reading::Lines::LF
             event.line_number = index + 1
             event.offset = at

@@ -6,10 +6,14 @@ module Northdrift
     # starts or ends between two of their steps (in {BusyMinutes}, of their seconds), and always when a condition needs
     # a look at the lines themselves.
     class Counts
+      IDS = ->(from_us, to_us) { [EventId.first(from_us), EventId.first(to_us) - 1] }
+
       # @param condition [Condition]
       # @param lanes [Hash{Integer=>String, nil}, nil] by kind id: names to be counted apart
-      def initialize(condition, lanes: nil)
+      # @param ids [#call] gives the first and last id of a window
+      def initialize(condition, lanes: nil, ids: IDS)
         @condition = condition
+        @ids = ids
         @names = lanes ? lanes.values.uniq : [nil]
         @width = [@names.size, 1].max
         @lanes = lanes&.transform_values(&@names.each_with_index.to_h)
@@ -104,7 +108,7 @@ module Northdrift
         return if to_us <= from_us
 
         access =
-          Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: self.class.method(:share))
+          Access.new(@condition, *@ids.call(from_us, to_us), share: self.class.method(:share))
         table, where = access.parts(row: !@lanes.nil?)
         gather(
           step:

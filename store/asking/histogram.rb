@@ -48,7 +48,7 @@ module Northdrift
         @question.in_pieces(:step_counts, by: @by, start_us: @start_us, step_us: @step_us, &).each do |counts|
           counts.each do |(step, severity, name), n|
             one = series[name] ||= Series.new(name, {}, 0)
-            (one.counts[step] ||= Array.new(9, 0))[severity] += n
+            (one.counts[step.clamp(0, @steps - 1)] ||= Array.new(9, 0))[severity] += n
             one.total += n
           end
         end

@@ -8,6 +8,11 @@ module Northdrift
       LIMIT = 200
       # So many rows are looked at sooner than found through the full-text index.
       WALK = 50_000
+      # In a shorter window each row is asked for its exact time.
+      SHORT_US = 10_000_000
+      TIME = "((events.id >> #{EventId::TIME_BITS}) * #{EventId::MILLISECOND} + events.shift)".freeze
+      # How far behind its time a row may stand where very many have the same.
+      FULL_US = 10_000_000
 
       DAY_US = 86_400_000_000
       # How far back windows lie that people compare with: at the same time of day, and of the week.
@@ -66,7 +71,8 @@ module Northdrift
         earliest, latest = Span.all
         @from_us = from_us || earliest
         @to_us = to_us || latest
-        @condition = Planner.new(@kinds).plan(@tree)
+        @plan = Planner.new(@kinds).plan(@tree)
+        @condition = short? ? @plan & exact : @plan
       end
 
       # Pages by key, from either end or from a place between.
@@ -87,7 +93,7 @@ module Northdrift
       def latest_ids(limit) = select(nil, first_id, last_id, "DESC", limit).flatten.reverse
 
       # @return [Boolean] whether nothing narrows it but its window
-      def everything? = @condition.everything?
+      def everything? = @plan.everything?
 
       # @return [Array<String>, nil] names of the machines that its lines may be of; nil where its conditions leave none
       #   out
@@ -99,7 +105,7 @@ module Northdrift
       end
 
       # @return [Integer] exact number of events
-      def total = Counts.new(@condition).total(@from_us, @to_us)
+      def total = Counts.new(@condition, ids: method(:ids)).total(@from_us, @to_us)
 
       # @param by [Symbol, nil] :machine or :service for a series each
       # @param bins [Integer] at most so many steps
@@ -113,7 +119,7 @@ module Northdrift
       #   nil)
       def step_counts(from_us, to_us, by:, start_us:, step_us:)
         lanes = by && @kinds.to_h { |kind| [kind.id, kind.public_send(by)] }
-        Counts.new(@condition, lanes: lanes).each_step(from_us, to_us, start_us, step_us)
+        Counts.new(@condition, lanes: lanes, ids: method(:ids)).each_step(from_us, to_us, start_us, step_us)
       end
 
       # Counts of a part of the window by template of the message.
@@ -273,8 +279,21 @@ module Northdrift
         raise NoComparison, "it cannot be compared with “#{Text.display(text)}”: #{error.message}"
       end
 
-      def first_id = EventId.first(@from_us)
-      def last_id = EventId.first(@to_us) - 1
+      # Ids tell milliseconds, and where one is full, a later one: of a short window each row is asked for its time.
+      def short? = @to_us - @from_us < SHORT_US
+
+      def exact = Condition.new(sql: "#{TIME} >= ? AND #{TIME} < ?", binds: [@from_us, @to_us])
+
+      def first_id = short? ? EventId.pack(@from_us / EventId::MILLISECOND, 0, 0) : EventId.first(@from_us)
+      def last_id = EventId.first(short? ? @to_us + FULL_US : @to_us) - 1
+
+      # @return [Array(Integer, Integer)] first and last id of a part of the window
+      def ids(from_us, to_us)
+        [
+          from_us <= @from_us ? first_id : EventId.first(from_us),
+          to_us >= @to_us ? last_id : EventId.first(to_us) - 1
+        ]
+      end
 
       def forward(from, limit)
         events = rows([from, first_id].max, last_id, "ASC", limit + 1)
@@ -311,7 +330,7 @@ module Northdrift
       end
 
       def access_of(from_us, to_us)
-        Access.new(@condition, EventId.first(from_us), EventId.first(to_us) - 1, share: Counts.method(:share))
+        Access.new(@condition, *ids(from_us, to_us), share: Counts.method(:share))
       end
 
       def access(first, last, order, limit)

@@ -293,7 +293,7 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 					<>
 						<dt>inferred</dt>
 						<dd>
-							{line.inferred.join(", ")}
+							{line.inferred.map((name) => name.replace("repeated_hour", "which of two equal hours")).join(", ")}
 							{line.inferred.includes("zone") && ` (${line.zone})`}
 						</dd>
 					</>
