@@ -101,7 +101,8 @@ module Northdrift
       def histogram(histogram)
         {
           "start_us" => histogram.start_us, "step_us" => histogram.step_us, "steps" => histogram.steps,
-          "total" => histogram.total,
+          "total" => histogram.total, "folds" => histogram.folds.map { |fold| fold.to_h.transform_keys(&:to_s) },
+          "fold_steps" => Store::Folds::STEPS,
           "series" =>
             histogram.series.map do |one|
               { "name" => one.name, "total" => one.total, "counts" => one.counts.sort.map { |step, n| [step, *n] } }

@@ -221,7 +221,8 @@ module Northdrift
       end
 
       # Microseconds since 1970.
-      def time(name) = integer(name, -(1 << 51)..(1 << 51), nil)
+      # As far as JavaScript's numbers are exact: 2255.
+      def time(name) = integer(name, -(1 << 53)..(1 << 53), nil)
 
       def integer(name, range, default)
         value = params[name]

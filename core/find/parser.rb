@@ -12,6 +12,8 @@ module Northdrift
       ENDS = %i[end close].freeze
       VALUES = %i[word quoted].freeze
       DEEPEST = 100
+      # A word of a script without blanks, which may go on.
+      UNSPACED = /\A(?=[^*]+\*?\z).*#{Words::UNSPACED}/m
 
       # @param text [String] the find text
       # @param known [#call, nil] gives the field names that exist, for checking; nil leaves names unchecked
@@ -63,7 +65,7 @@ module Northdrift
         token = advance
         case token.type
         when :open then group(token)
-        when :quoted then Tree::Phrase.new(token.text)
+        when :quoted then quoted(token.text)
         when :field then condition(token)
         when :word then peek.type == :operator || in_list? ? condition(token) : word(token)
         when :end then mistake("a condition is missing here", token)
@@ -98,8 +100,9 @@ module Northdrift
         end
 
         text = token.text
+        return Tree::Everything if text.delete("*").empty? && !text.empty?
+        return Tree::Contains.new(text.delete_suffix("*")) if UNSPACED.match?(text)
         return Tree::Word.new(text) unless text.include?("*")
-        return Tree::Everything if text.delete("*").empty?
 
         case text
         when /\A\*([^*]+)\*\z/ then Tree::Contains.new(Regexp.last_match(1))
@@ -107,6 +110,8 @@ module Northdrift
         else Tree::Glob.new(text)
         end
       end
+
+      def quoted(text) = Words.unspaced?(text) ? Tree::Contains.new(text) : Tree::Phrase.new(text)
 
       # A prefix that ends in a separator has no token that could go on.
       def prefix(text) = Words.tokens(text[-1]).empty? ? Tree::Glob.new("#{text}*") : Tree::Prefix.new(text)

@@ -19,6 +19,14 @@ module Northdrift
       # @return [Boolean] whether it is nothing but one token
       def plain?(word) = word.match?(/\A#{TOKEN}\z/o)
 
+      # Scripts that put no blanks between words (Unicode Standard Annex 29, section 4: their word boundaries need a
+      # dictionary).
+      UNSPACED = /[\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}]/
+
+      # @param word [String]
+      # @return [Boolean] whether it may be a word within what the index takes for one
+      def unspaced?(word) = UNSPACED.match?(word)
+
       # @param word [String] as typed
       # @return [String] RE2 pattern that finds it as it stands, its outer tokens whole
       def standing(word)

@@ -111,8 +111,8 @@ module Northdrift
       def to_utc(local_seconds) = local_seconds - zone_offset(local_seconds)
 
       # @param micros [Integer] UTC, of a stamp without a zone
-      # @return [Integer, nil] by how many microseconds the clocks of the zone were put back so soon afterwards that they
-      #   showed the same once more; nil where they did not
+      # @return [Integer, nil] by how many microseconds the clocks of the zone were put back so soon afterwards that
+      #   they showed the same once more; nil where they did not
       def repeated(micros)
         return if @utc_zone
 

@@ -13,7 +13,7 @@ module Northdrift
           histogram =
             asked.histogram(
               by: by.empty? ? nil : by.to_sym, bins: integer("bins", 1..MOST_BINS, 96),
-              utc_offset: integer("utc_offset", -86_400..86_400, 0)
+              utc_offset: integer("utc_offset", -86_400..86_400, 0), fold: choice("fold", %w[yes no], "no") == "yes"
             ) { problem(499, "gone", "nobody waits for the answer") if gone? }
           other = against(asked)
           beside = other && histogram.beside(other) { problem(499, "gone", "nobody waits for the answer") if gone? }

@@ -13,17 +13,24 @@ module Northdrift
       attr_reader :start_us, :step_us
       # @return [Integer] number of steps
       attr_reader :steps
+      # @return [Array<Folds::Fold>] gaps that take fewer steps than their time has
+      attr_reader :folds
       # @return [Array<Series>] for lanes in order of who turned bad first
       attr_reader :series
 
       # @param question [Question]
       # @param by [Symbol, nil] :machine, :service
-      def initialize(question, by:, bins:, utc_offset: 0)
+      # @param fold [Boolean] whether long stretches without a line are folded
+      def initialize(question, by:, bins:, utc_offset: 0, fold: false)
         @question = question
         @by = by
-        @step_us = Measure::Steps.size(question.from_us, question.to_us, bins)
+        gaps = fold ? Folds.worth(Stretch.gaps(question.from_us, question.to_us), question.from_us, question.to_us) : []
+        drawn_us = question.to_us - question.from_us - gaps.sum { |from, to| to - from }
+        @step_us = Measure::Steps.size(0, drawn_us, bins - (gaps.size * Folds::STEPS))
         @start_us = Measure::Steps.start(question.from_us, @step_us, utc_offset: utc_offset)
-        @steps = [-(-(question.to_us - @start_us) / @step_us), 1].max
+        @folded = Folds.new(gaps, @start_us, @step_us)
+        @folds = @folded.folds
+        @steps = [-(-(question.to_us - @start_us) / @step_us) - @folded.left_out, 1].max
       end
 
       # Events of another question by step, at the places of these: its window laid over this one's, and scaled where it
@@ -48,7 +55,7 @@ module Northdrift
         @question.in_pieces(:step_counts, by: @by, start_us: @start_us, step_us: @step_us, &).each do |counts|
           counts.each do |(step, severity, name), n|
             one = series[name] ||= Series.new(name, {}, 0)
-            (one.counts[step.clamp(0, @steps - 1)] ||= Array.new(9, 0))[severity] += n
+            (one.counts[@folded.place(step).clamp(0, @steps - 1)] ||= Array.new(9, 0))[severity] += n
             one.total += n
           end
         end

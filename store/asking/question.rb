@@ -110,8 +110,8 @@ module Northdrift
       # @param by [Symbol, nil] :machine or :service for a series each
       # @param bins [Integer] at most so many steps
       # @return [Histogram]
-      def histogram(by: nil, bins: 96, utc_offset: 0, &progress)
-        Histogram.new(self, by: by, bins: bins, utc_offset: utc_offset).count(&progress)
+      def histogram(by: nil, bins: 96, utc_offset: 0, fold: false, &progress)
+        Histogram.new(self, by: by, bins: bins, utc_offset: utc_offset, fold: fold).count(&progress)
       end
 
       # Counts of a part of the window.

@@ -105,11 +105,13 @@ module Northdrift
         Logbook::Happening.new(kind, kind, severity, machine, nil, says, fields)
       end
 
-      # @return [String] 47 min, 2 h 5 min, 40 s
+      # @return [String] 47 min, 2 h 5 min, 40 s, 12 days
       def words(us)
         return "#{us / 1_000_000} s" if us < MINUTE_US
 
         hours, minutes = (us / MINUTE_US).divmod(60)
+        return "#{hours / 24} days" if hours >= 72
+
         hours.zero? ? "#{minutes} min" : "#{hours} h#{" #{minutes} min" if minutes.positive?}"
       end
     end

@@ -8,6 +8,7 @@ module Northdrift
       DAY = 1440
       # A later stretch is taken that has so large a share of the lines of the largest.
       SHARE = 0.5
+      FIRST = -(1 << 40)
 
       module_function
 
@@ -26,11 +27,20 @@ module Northdrift
         ]
       end
 
+      # @param from_us [Integer]
+      # @param to_us [Integer]
+      # @return [Array<Array(Integer, Integer)>] where there is no line for more than a day, microseconds
+      def gaps(from_us, to_us)
+        inside = all(from_us / Rollup::MINUTE).take_while { |first, _| first * Rollup::MINUTE < to_us }
+        ends = inside.flat_map { |first, last| [first * Rollup::MINUTE, (last + 1) * Rollup::MINUTE] }
+        [from_us, *ends, to_us].each_slice(2).select { |from, to| to - from > DAY * Rollup::MINUTE }
+      end
+
       # Goes from day to day by the index, so that it looks at few of the counts.
       # @return [Array<Array(Integer, Integer)>] first and last minute of each
-      def all
+      def all(since = FIRST)
         found = []
-        minute = value("SELECT min(minute) FROM minute_counts")
+        minute = value("SELECT min(minute) FROM minute_counts WHERE minute >= ?", since)
         while minute
           last = value("SELECT max(minute) FROM minute_counts WHERE minute < ?", minute + DAY)
           if found.any? && minute - found.last.last <= DAY then found.last[1] = last

@@ -31,3 +31,29 @@ class UploadTest < Northdrift::BrowserTest
     assert_text "Drop log files here"
   end
 end
+
+# A file whose times are far off squeezes nothing.
+class FarOffTest < Northdrift::BrowserTest
+  plays demo: false
+
+  def test_the_rail_folds_what_is_empty_and_a_page_opens_where_most_lines_are
+    open_page
+    assert_text "Drop log files here"
+    near = Array.new(300) { |index| "#{(Time.utc(2026, 11, 20) + (index * 60)).iso8601} ERROR thing #{index}\n" }.join
+    page.execute_script(Northdrift::DROP, [["near.log", near], ["far.log", "2019-01-03 10:00:00 ERROR far off\n"]])
+    assert_text "300 lines read"
+    assert_text "1 lines read"
+    keys(:escape)
+    fold = find("[data-fold]", text: "2,878 days without a line")
+    fold.click
+    assert_no_selector "[data-fold]"
+    assert_includes page.current_url, "rail=whole"
+    click_button "fold what is empty"
+    assert_selector "[data-fold]"
+
+    open_page
+    eventually { total == 300 }
+    assert_includes page.current_url, "from=2026-11-20"
+    assert_no_selector "[data-fold]"
+  end
+end

@@ -20,6 +20,17 @@ class FindTest < Minitest::Test
     assert_equal Tree::Compare.new("bytes", :>=, "10MB"), parse("bytes>=10MB")
   end
 
+  # Scripts without blanks: a word stands anywhere in what the index takes for one.
+  def test_words_of_scripts_without_blanks
+    { "日本語" => "日本語", "日本語*" => "日本語", '"日本 語"' => "日本 語", "ภาษาไทย" => "ภาษาไทย" }.each do |find, text|
+      assert_equal Tree::Contains.new(text), parse(find), find
+    end
+    assert_equal word("한국어"), parse("한국어"), "Korean has blanks"
+    matcher = Matcher.new(parse("日本語 not 中文"))
+    found = ["Hello 日本語テキスト", "日本語と中文"].select { |text| matcher.match?(Matcher::Subject.new(6, text)) }
+    assert_equal ["Hello 日本語テキスト"], found
+  end
+
   MISTAKES = {
     "(a or b" => [1, "not closed"], "a )" => [3, "no ( that"], "host.name =" => [11, "value is missing"],
     "a and" => [6, "condition is missing"], '"open' => [1, "not closed"], "message ~ /(/" => [11, "cannot be read"],

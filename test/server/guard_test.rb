@@ -63,6 +63,15 @@ class GuardTest < Northdrift::StoreTest
     end
   end
 
+  # Microseconds since 1970 are exact in JavaScript's numbers until 2255 (ECMA-262, Number.MAX_SAFE_INTEGER).
+  def test_times_of_the_next_century
+    import_text("2026-11-22T06:12:08Z x\n")
+    far = Time.utc(2200).to_i * 1_000_000
+    assert_equal 200, status("/api/lines?from=0&to=#{far}", HTTP_HOST: "localhost")
+    assert_equal 1, JSON.parse(last_response.body)["lines"].size
+    assert_equal 400, status("/api/lines?to=#{(1 << 53) + 1}", HTTP_HOST: "localhost")
+  end
+
   def test_parameters_that_make_no_sense_are_told
     import_text("2026-11-22T06:12:08Z x\n")
     {

@@ -1784,6 +1784,8 @@ export interface paths {
                     "chip[]"?: string[];
                     /** @description Find text */
                     find?: string;
+                    /** @description Whether long stretches without a line are folded */
+                    fold?: "yes" | "no";
                     /** @description Start of the window, microseconds */
                     from?: number;
                     /** @description Severities that are switched off, with commas */
@@ -5197,6 +5199,15 @@ export interface components {
         Histogram: {
             /** @description Lines by step of what it is compared with, at the length of this window */
             beside: number[] | null;
+            /** @description How many steps each fold takes */
+            fold_steps: number;
+            /** @description Stretches without a line that take fewer steps than their time has; steps behind one start at its end. */
+            folds: {
+                from_us: number;
+                /** @description the first of its steps */
+                step: number;
+                to_us: number;
+            }[];
             from_us: number;
             milliseconds: number;
             series: {

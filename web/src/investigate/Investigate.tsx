@@ -299,6 +299,8 @@ function Workbench({ status, problem }: { status: Status; problem: Error | null 
 					onCount={() => void histogram.refetch()}
 					told={told}
 					onTold={onTold}
+					whole={question.whole}
+					onWhole={(whole) => change({ whole }, { replace: true })}
 				/>
 				<section className={classes.middle} aria-label="Lines">
 					<div className={classes.views}>

@@ -5,8 +5,9 @@ import type { Happening, Histogram, Series } from "../api/types";
 import { DELIBERATE, type Folded } from "../logbook/fold";
 import type { Lanes } from "../shared/question";
 import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
-import { clock, number, stepName, utcOffset, WEEK_US, windowName } from "../shared/time";
+import { clock, DAY_US, dayAndYear, number, stepName, utcOffset, WEEK_US, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
+import { inFold, stepOfTime, timeOfStep } from "./folds";
 import type { Count } from "./histogram";
 import classes from "./Rail.module.css";
 
@@ -28,6 +29,9 @@ interface Props {
 	/** What the logbook has of the window. */
 	told: Folded[];
 	onTold: (one: Happening) => void;
+	/** Whether stretches without a line are drawn at their length. */
+	whole: boolean;
+	onWhole: (whole: boolean) => void;
 }
 
 /** What is brought about on purpose has a full mark, what befalls a machine an open one. */
@@ -57,14 +61,29 @@ function labelled(histogram: Histogram, rowHeight: number, zone: string): number
 	);
 	const weeks = every !== undefined && every % WEEK_US === 0 ? MONDAY : 0;
 	const shift = utcOffset(histogram.start_us, zone) * 1_000_000 + weeks;
+	const starts = stretches(histogram);
+	const room = LABEL_GAP / 2 / rowHeight;
 	return Array.from({ length: histogram.steps }, (_, step) => step).filter(
-		(step) => (histogram.start_us + step * histogram.step_us + shift) % (every ?? wanted * 2) === 0,
+		(step) =>
+			!inFold(histogram, step) &&
+			starts.every((start) => Math.abs(step - start) > room) &&
+			(timeOfStep(histogram, step) + shift) % (every ?? wanted * 2) === 0,
 	);
+}
+
+/** Where the parts between folds start; none where nothing is folded. */
+function stretches({ folds, fold_steps: steps }: Histogram): number[] {
+	return folds.length ? [0, ...folds.map((fold) => fold.step + steps)] : [];
 }
 
 /** Between the labels of minutes the seconds are enough, and leave room for marks. */
 function railName(us: number, stepUs: number, zone: string): string {
 	return stepName(us, stepUs, zone).replace(/^\d\d:\d\d(?=:\d\d$)/, "");
+}
+
+function empty({ from_us: from, to_us: to }: Histogram["folds"][number]): string {
+	const days = Math.round((to - from) / DAY_US);
+	return days === 1 ? "a day without a line" : `${number(days)} days without a line`;
 }
 
 function worst(counts: number[]): number {
@@ -160,6 +179,8 @@ export function Rail({
 	onCount,
 	told,
 	onTold,
+	whole,
+	onWhole,
 }: Props) {
 	const { zone } = useZone();
 	const { ref, width, height } = useElementSize();
@@ -193,9 +214,9 @@ export function Rail({
 	const timeAt = (y: number) => {
 		if (!histogram) return 0;
 		const clamped = Math.min(Math.max(y - top, 0), usable);
-		return Math.round(histogram.start_us + (clamped / rowHeight) * histogram.step_us);
+		return Math.round(timeOfStep(histogram, clamped / rowHeight));
 	};
-	const yOf = (us: number) => (histogram ? top + ((us - histogram.start_us) / histogram.step_us) * rowHeight : 0);
+	const yOf = (us: number) => (histogram ? top + stepOfTime(histogram, us) * rowHeight : 0);
 	const within = (us: number) => (histogram ? Math.min(Math.max(us, histogram.from_us), histogram.to_us) : us);
 	const place = (event: PointerEvent<SVGSVGElement>) => event.clientY - event.currentTarget.getBoundingClientRect().top;
 
@@ -205,8 +226,8 @@ export function Rail({
 		if (to - from < 5) onJump(within(timeAt(from)));
 		else {
 			// Whole steps, so that the new window has round ends.
-			const first = histogram.start_us + Math.floor((from - top) / rowHeight) * histogram.step_us;
-			const last = histogram.start_us + Math.ceil((to - top) / rowHeight) * histogram.step_us;
+			const first = Math.round(timeOfStep(histogram, Math.floor((from - top) / rowHeight)));
+			const last = Math.round(timeOfStep(histogram, Math.ceil((to - top) / rowHeight)));
 			onZoom(within(first), within(last));
 		}
 		setDrag(null);
@@ -250,7 +271,8 @@ export function Rail({
 						data-old={count === "done" ? undefined : ""}
 						aria-label={`${number(histogram.total)} lines by time; drag to zoom`}
 						onPointerDown={(event) => {
-							if (event.target instanceof Element && event.target.closest("[data-lane], [data-mark]")) return;
+							if (event.target instanceof Element && event.target.closest("[data-lane], [data-mark], [data-fold]"))
+								return;
 							event.currentTarget.setPointerCapture(event.pointerId);
 							setDrag([place(event), place(event)]);
 						}}
@@ -277,9 +299,14 @@ export function Rail({
 									className={classes.grid}
 								/>
 								<text x={LEFT - 6} y={top + step * rowHeight + 4} className={classes.label}>
-									{railName(histogram.start_us + step * histogram.step_us, histogram.step_us, zone)}
+									{railName(timeOfStep(histogram, step), histogram.step_us, zone)}
 								</text>
 							</g>
+						))}
+						{stretches(histogram).map((step) => (
+							<text key={step} x={LEFT - 6} y={top + step * rowHeight + 9} className={classes.label}>
+								{dayAndYear(timeOfStep(histogram, step), zone).replace(/^\d+ (\w+) \d\d/, "$1 ’")}
+							</text>
 						))}
 						{split
 							? shown.map((series, index) => {
@@ -319,6 +346,33 @@ export function Rail({
 										/>
 									</g>
 								))}
+						{histogram.folds.map((fold) => (
+							// biome-ignore lint/a11y/useSemanticElements: SVG has no button
+							<g
+								key={fold.from_us}
+								data-fold
+								role="button"
+								tabIndex={0}
+								aria-label={`${empty(fold)}; draw it at its length`}
+								className={classes.fold}
+								onClick={() => onWhole(true)}
+								onKeyDown={(event) => event.key === "Enter" && onWhole(true)}
+							>
+								<rect
+									x={LEFT}
+									y={top + fold.step * rowHeight + 1}
+									width={plotWidth}
+									height={Math.max(histogram.fold_steps * rowHeight - 2, 2)}
+								/>
+								<text
+									x={LEFT + plotWidth / 2}
+									y={top + (fold.step + histogram.fold_steps / 2) * rowHeight + 4}
+									textAnchor="middle"
+								>
+									{empty(fold)}
+								</text>
+							</g>
+						))}
 						{beside.some((n) => n > 0) && (
 							<path
 								className={classes.beside}
@@ -420,13 +474,18 @@ export function Rail({
 						className={classes.tip}
 						style={{ top: Math.min(Math.max(top + (hovered + 1) * rowHeight + 4, 0), height - 70) }}
 					>
-						{clock(histogram.start_us + hovered * histogram.step_us, zone)}
+						{clock(Math.round(timeOfStep(histogram, hovered)), zone)}
 						{hoveredCounts.map((n, code) =>
 							n ? <span key={SEVERITIES[code]}>{` · ${number(n)} ${SEVERITIES[code]}`}</span> : null,
 						)}
 					</div>
 				)}
 			</div>
+			{whole && (
+				<button type="button" className={classes.cancel} onClick={() => onWhole(false)}>
+					fold what is empty
+				</button>
+			)}
 			{split && histogram.series.length > MOST_LANES && (
 				<p className={classes.cut}>
 					first {MOST_LANES} of {number(histogram.series.length)}; narrow to see others

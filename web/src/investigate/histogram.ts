@@ -12,6 +12,7 @@ export type Count = "done" | "going on" | "stopped";
 export function useHistogram(question: Question, zone: string) {
 	const params = askedAgainst({ ...question, hidden: [] });
 	if (question.lanes) params.set("by", question.lanes);
+	if (!question.whole && !question.compared) params.set("fold", "yes");
 	params.set("utc_offset", String(utcOffset(question.fromUs ?? Date.now() * 1000, zone)));
 	return useQuery({
 		queryKey: ["histogram", params.toString()],

@@ -38,6 +38,7 @@ describe("a link", () => {
 				lanes: one(["", "machine", "service"]),
 				columns: one([[], ["a.b", "größe"]]),
 				wrap: next() < 0.5,
+				whole: next() < 0.5,
 				trueTime: next() < 0.5,
 				noiseShown: next() < 0.5,
 				line,

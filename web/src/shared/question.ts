@@ -25,6 +25,8 @@ export interface Question {
 	/** Fields shown as columns beside the usual ones. */
 	columns: string[];
 	wrap: boolean;
+	/** Whether the rail draws stretches without a line at their length. */
+	whole: boolean;
 	/** Whether lines are ordered by when they happened, where clocks are known to be off. */
 	trueTime: boolean;
 	/** Whether lines that noise rules hide are shown. */
@@ -55,6 +57,7 @@ export function read(params: URLSearchParams): Question {
 		lanes: lanes === "machine" || lanes === "service" ? lanes : "",
 		columns: (params.get("columns") ?? "").split(",").filter(Boolean),
 		wrap: params.get("rows") === "wrapped",
+		whole: params.get("rail") === "whole",
 		trueTime: params.get("time") === "true",
 		noiseShown: params.get("noise") === "shown",
 		line: params.get("line"),
@@ -76,6 +79,7 @@ export function write(question: Question): URLSearchParams {
 	if (question.lanes) params.set("lanes", question.lanes);
 	if (question.columns.length) params.set("columns", question.columns.join(","));
 	if (question.wrap) params.set("rows", "wrapped");
+	if (question.whole) params.set("rail", "whole");
 	if (question.trueTime) params.set("time", "true");
 	if (question.noiseShown) params.set("noise", "shown");
 	if (question.line) params.set("line", question.line);

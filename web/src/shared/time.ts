@@ -30,7 +30,8 @@ export interface Civil {
 	micros: number;
 }
 
-export const WEEK_US = 7 * 86_400_000_000;
+export const DAY_US = 86_400_000_000;
+export const WEEK_US = 7 * DAY_US;
 
 export const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
 
