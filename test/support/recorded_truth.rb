@@ -69,6 +69,7 @@ module Northdrift
       stamp = @spec["stamp"] && line[Regexp.new(@spec["stamp"]), 1] or return
       form = (@spec["forms"] || {}).find { |sign, _| stamp.include?(sign) }&.last || @spec.fetch("form")
       return hexadecimal(stamp) if form == "hexadecimal"
+      return Time.at(stamp[/\d{10}/].to_i) if form == "epoch" || stamp.start_with?("(")
 
       form = form.delete_suffix(".%N") unless stamp.include?(".")
       whole = form.match?(/%z/i) ? [stamp, form] : ["#{stamp} #{TRUTH.fetch('machine_zone')}", "#{form} %z"]

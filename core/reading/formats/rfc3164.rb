@@ -19,6 +19,8 @@ module Northdrift
         TAG = "([\\w./@%+-]{1,64})(?:\\[([\\w.:-]{1,32})\\])?#{LEVEL}:(?: |\\z)".freeze
         # Some systems put two blanks before the host.
         HEADER = %r{\G {1,2}([\w.:@/-]{0,254}[\w.@/-]) #{TAG}}
+        # A sentence begins so, behind which a word with a colon is no tag.
+        SENTENCE = /\A[A-Z][a-z]+\z/
         # What programs give to their own machine's syslog has no host (common practice; section 4.3 has relays put it
         # in).
         LOCAL = /\G #{TAG}/
@@ -48,7 +50,7 @@ module Northdrift
           after = at + stamp.size
           header = HEADER.match(line, after)
           machine = header && header[1]
-          if header && !level?(machine) && (pri || header[3] || !loose?(text))
+          if header && !level?(machine) && (pri || header[3] || !(loose?(text) || SENTENCE.match?(machine)))
             return tagged(line, header, [stamp, after], machine, pri, context)
           end
 
