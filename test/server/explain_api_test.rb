@@ -49,6 +49,22 @@ class ExplainApiTest < Northdrift::AskingTest
     assert_equal [], ask("/api/fleet/proposals", "FleetProposals")["proposals"]
   end
 
+  def test_a_machine_that_was_named_after_where_its_lines_came_from
+    import_text("2026-11-20 06:00:00 one\n2026-11-20 06:00:01 two\n", name: "x.log", place: ->(_) { "case 17" })
+    machine = ->(name) { ask("/api/fleet", "Fleet")["machines"].find { |one| one["machine"] == name } }
+    derived = ->(name) { machine.call(name)&.fetch("derived") }
+    assert_equal [true, false], [derived.call("case 17"), derived.call("alder")]
+    line = ask("/api/lines?find=two")["lines"].first
+    assert_includes ask("/api/lines/#{line['id']}", "LineDetail")["inferred"], "machine"
+    assert_equal({ "machine" => "birch", "lines" => 2 },
+                 patch_at("/api/fleet/machines/case%2017", { "name" => "birch" }, "Called"))
+    assert_equal [nil, true], [derived.call("case 17"), derived.call("birch")]
+    assert_equal 2, ask("/api/lines?find=host.name+%3D+birch")["lines"].size
+    refused = [["alder", { "name" => "cedar" }], ["birch", { "name" => "two words" }], ["gone", { "name" => "cedar" }]]
+    assert_equal([422, 422, 422], refused.map { |name, said| patch_at("/api/fleet/machines/#{name}", said)["status"] })
+    assert_equal 400, patch_at("/api/fleet/machines/birch", {})["status"]
+  end
+
   def test_availability_says_what_was_down
     import_text("Nov 21 07:00:00 alder kernel: Linux version 6.1.0-29 (build@x) booting\n", name: "later.log")
     ask("/api/fleet/table", method: :post, body: TABLE)
