@@ -80,6 +80,18 @@ class HeadsTest < Minitest::Test
     end
   end
 
+  # Microsoft, "Interpreting the Windows Firewall log"
+  def test_a_firewall_by_the_clock_of_its_machine
+    text = "#Version: 1.5\n#Software: Microsoft Windows Firewall\n#Time Format: Local\n" \
+           "#Fields: date time action protocol src-ip dst-ip src-port dst-port size tcpflags\n" \
+           "2026-11-22 06:12:08 DROP TCP 203.0.113.7 192.0.2.1 50110 445 52 S\n"
+    event = records(text, zone: "Europe/Oslo").last
+    assert_equal [Time.utc(2026, 11, 22, 5, 12, 8), "firewall", "DROP", "203.0.113.7", 445],
+                 [event.time, event.service, *event.fields.values_at("action", "source.address", "destination.port")]
+    text = text.sub(" tcpflags", " flags")
+    assert_equal Time.utc(2026, 11, 22, 6, 12, 8), records(text, zone: "Europe/Oslo").last.time, "others are in UTC"
+  end
+
   # What a program writes for itself stands in syslog and in a container's output.
   def test_lines_within_lines
     request = '10.0.0.3 - ida [22/Nov/2026:06:12:08 +0000] "GET /seats HTTP/1.1" 503 12'

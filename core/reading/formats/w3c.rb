@@ -9,7 +9,7 @@ module Northdrift
         NAME = :w3c
         TITLE = "W3C extended log file"
         WHY = "columns that a #Fields directive names"
-        DIRECTIVE = /\A#(Version|Fields|Software|Start-Date|End-Date|Date|Remark): ?/
+        DIRECTIVE = /\A#(Version|Fields|Software|Start-Date|End-Date|Date|Remark|Time Format): ?/
         # Section "Entries": a blank field is "-"; strings stand in quotes, in which a quote is doubled.
         VALUE = /"((?:[^"]|"")*)"|(\S+)/
         NAMES = {
@@ -18,12 +18,16 @@ module Northdrift
           "cs-uri-query" => "url.query", "sc-status" => "http.response.status_code", "cs-username" => "user.name",
           "cs-host" => "server.name", "cs(User-Agent)" => "user_agent.original",
           "cs(Referer)" => "http.request.header.referer", "sc-bytes" => "http.response.size",
-          "cs-bytes" => "http.request.size", "s-sitename" => "web.site"
+          "cs-bytes" => "http.request.size", "s-sitename" => "web.site", "src-ip" => "source.address",
+          "dst-ip" => "destination.address", "src-port" => "source.port", "dst-port" => "destination.port"
         }.freeze
         # What an event has a place of its own for.
         APART = %w[date time s-computername].freeze
         WHOLE = /\A-?\d{1,15}\z/
         SERVICE = "web"
+        # A column of the host firewall of Windows, whose times are those of its clock (Microsoft, "Interpreting the
+        # Windows Firewall log": Time Format: Local).
+        FIREWALL = "tcpflags"
         NOTE = [Severity::INFORMATIONAL, "a directive of the file"].freeze
         GONE = "-"
         DATE = "#Date:"
@@ -65,7 +69,8 @@ module Northdrift
           end
           context.event(
             line,
-            reader: NAME, stamp: stamp, message: message(values), machine: values["s-computername"], service: SERVICE,
+            reader: NAME, stamp: stamp, message: message(values), machine: values["s-computername"],
+            service: values.key?(FIREWALL) ? "firewall" : SERVICE,
             severity: [Severity.from_http_status(status), AccessLog::RULES[status / 100]], fields: fields
           )
         end
@@ -75,8 +80,9 @@ module Northdrift
           day, time = values.values_at("date", "time")
           return unless (day || context.day) && time
 
-          found = Stamp.read("#{day || context.day}T#{time}Z", context.clock)
-          found && Stamp::Found.new(found.us, 0, Stamp::NOTHING)
+          zone = values.key?(FIREWALL) ? "" : "Z"
+          found = Stamp.read("#{day || context.day}T#{time}#{zone}", context.clock)
+          found && Stamp::Found.new(found.us, 0, found.inferred)
         end
         private_class_method :stamp
 
