@@ -78,7 +78,7 @@ class AccessibleTest < Northdrift::BrowserTest
       open_page(path)
       instance_exec(&opening) if opening
       assert_selector there, match: :first, visible: :all
-      assert_no_text(/counting…|Condensing/)
+      surveyed
       assert_accessible
     end
   end

@@ -80,7 +80,7 @@ class HostilePagesTest < Northdrift::BrowserTest
     define_method("test_view_#{index}_shows_text_as_text") do
       open_page(path)
       assert_selector "main"
-      assert_no_text(/counting…|Condensing/)
+      surveyed
       assert_harmless
       assert_operator evaluate_script("document.documentElement.scrollWidth"), :<=, 1280,
                       "nothing makes the page wider than the window"

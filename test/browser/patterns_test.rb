@@ -13,9 +13,6 @@ class PatternsBrowserTest < Northdrift::BrowserTest
     eventually { total > 1000 }
   end
 
-  # What there is before the end is of a part of the lines.
-  def counted = assert_no_text("Condensing")
-
   def rows = all("[data-pattern]", minimum: 1).map(&:text)
 
   def compare_with(name)
@@ -26,7 +23,7 @@ class PatternsBrowserTest < Northdrift::BrowserTest
   def test_what_is_new_against_the_day_before
     compare_with("the day before")
     assert_text(/\d+ new/)
-    counted
+    surveyed
     # What timed out, what was changed, and what the memory ran out for, without a word of it known before.
     story = eventually { rows.first(5).then { |first| first if first.join.include?("first time") } }
     ["configuration changed by", "timed out", "Out of memory: Killed process"].each do |words|
@@ -58,7 +55,7 @@ class PatternsBrowserTest < Northdrift::BrowserTest
   def test_a_pattern_is_left_out_and_the_view_is_in_the_link
     keys("m")
     assert_selector "[data-patterns]"
-    counted
+    surveyed
     before = find("[data-patterns]").text[/\d+/].to_i
     lines = total
     find("[data-pattern] button", text: "not", match: :first).click

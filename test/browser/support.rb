@@ -140,6 +140,12 @@ module Northdrift
 
     def keys(*all) = all.each { |key| page.driver.browser.action.send_keys(key).perform }
 
+    # Waits until all lines were looked at: what there is before the end is of a part of them.
+    def surveyed
+      assert_no_text(/counting…|Looking at the lines/)
+      assert_no_selector "[aria-label='share of the lines looked at']"
+    end
+
     # @return [Array<String>] messages in the list, as far as they are on screen
     def shown = lines("row.innerText")
 
