@@ -49,7 +49,7 @@ module Northdrift
       # Starts a command; what a person got wrong is told in a line on standard error.
       def self.run(argv)
         argv = argv.map { |word| word == "-" ? STANDARD_INPUT : word }
-        start(helped(argv), debug: true)
+        told(helped(argv))
       rescue Thor::Error, Error => error
         warn "northdrift: #{error.message}"
         exit MISTAKE
@@ -63,6 +63,14 @@ module Northdrift
         warn "northdrift: stopped; what was written stays"
         exit 130
       end
+
+      # What is left of the output is written while a pipe that was closed can still be told from a mistake.
+      def self.told(argv)
+        start(argv, debug: true)
+      ensure
+        $stdout.flush
+      end
+      private_class_method :told
 
       # Thor tells about a command when it is asked before its name; people ask behind it, too.
       def self.helped(argv)
