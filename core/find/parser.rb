@@ -65,7 +65,7 @@ module Northdrift
         token = advance
         case token.type
         when :open then group(token)
-        when :quoted then quoted(token.text)
+        when :quoted then Tree::Phrase.new(token.text)
         when :field then condition(token)
         when :word then peek.type == :operator || in_list? ? condition(token) : word(token)
         when :end then mistake("a condition is missing here", token)
@@ -110,8 +110,6 @@ module Northdrift
         else Tree::Glob.new(text)
         end
       end
-
-      def quoted(text) = Words.unspaced?(text) ? Tree::Contains.new(text) : Tree::Phrase.new(text)
 
       # A prefix that ends in a separator has no token that could go on.
       def prefix(text) = Words.tokens(text[-1]).empty? ? Tree::Glob.new("#{text}*") : Tree::Prefix.new(text)

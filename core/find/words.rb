@@ -23,10 +23,6 @@ module Northdrift
       # dictionary).
       UNSPACED = /[\p{Han}\p{Hiragana}\p{Katakana}\p{Thai}\p{Lao}\p{Khmer}\p{Myanmar}]/
 
-      # @param word [String]
-      # @return [Boolean] whether it may be a word within what the index takes for one
-      def unspaced?(word) = UNSPACED.match?(word)
-
       # @param word [String] as typed
       # @return [String] RE2 pattern that finds it as it stands, its outer tokens whole
       def standing(word)
