@@ -17,7 +17,7 @@ module Northdrift
       "notice" => 5, "note" => 5,
       "informational" => 6, "information" => 6, "info" => 6, "inf" => 6, "log" => 6,
       "success" => 6,
-      "debug" => 7, "dbg" => 7, "dbug" => 7, "trace" => 7, "trce" => 7, "vrb" => 7,
+      "debug" => 7, "dbg" => 7, "dbug" => 7, "ddebug" => 7, "subdebug" => 7, "trace" => 7, "trce" => 7, "vrb" => 7,
       "verbose" => 7, "fine" => 7, "finer" => 7, "finest" => 7,
       "unset" => 8
     }.freeze

@@ -26,6 +26,7 @@ module Northdrift
         Formats::JavaXml => "<",
         Formats::JournalExport => "_",
         Formats::Audit => "tn",
+        Formats::Listing => "ET#",
         Formats::Container => DIGIT,
         Formats::Device => "<*.:#{DIGIT}#{LETTER}",
         Formats::WebError => "[#{DIGIT}",

@@ -8,8 +8,9 @@ module Northdrift
       # Where year, month and day stand in dates of two and of three numbers. The first of equal ones wins.
       ORDERS = { "year first" => [0, 1, 2], "day first" => [2, 1, 0], "month first" => [2, 0, 1] }.freeze
       WRITTEN =
-        %r{(?<![\w./-])(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)(?:\k<sign>(?:(?<year>\d{4})|(?<three>\d\d)))?,?[ T|-] ?
-           (?<hour>\d\d?):(?<minute>\d\d):(?<second>\d\d)(?:[.,:]\d{1,9})?(?<half>\x20?[AaPp][Mm]\b)?}nx
+        %r{(?<![\w./-])(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)(?:\k<sign>(?:(?<year>\d{4})|(?<three>\d\d)))?
+           (?:,?[ T|-]|,)[ ]?(?<hour>\d\d?):(?<minute>\d\d):(?<second>\d\d)(?:[.,:]\d{1,9})?
+           (?<half>\x20?[AaPp][Mm]\b)?}nx
       # So many dates of a file are looked at.
       ENOUGH = 2000
 

@@ -22,7 +22,7 @@ module Northdrift
           letter: %w[s],
           logger: %w[logger logger_name loggername logger.name log.logger category],
           service: %w[service service.name service_name app application program unit providername],
-          machine: %w[host hostname host.name machine computer node machinename rechner 主机 ホスト хост]
+          machine: %w[host hostname host.name machine computer devname node machinename rechner 主机 ホスト хост]
         }.flat_map { |role, names| names.map { |name| [name.b, role] } }.to_h.freeze
 
       COMMON = {
@@ -33,8 +33,11 @@ module Northdrift
         "x_request_id" => "request.id", "trace_id" => "trace.id", "traceid" => "trace.id", "trace" => "trace.id",
         "span_id" => "span.id", "spanid" => "span.id", "session_id" => "session.id", "sessionid" => "session.id",
         "user" => "user.name", "username" => "user.name", "user_name" => "user.name", "src" => "source.address",
-        "src_ip" => "source.address", "client_ip" => "source.address", "remote_addr" => "source.address",
-        "dst" => "destination.address", "dst_ip" => "destination.address", "status_code" => "http.response.status_code",
+        "status_code" => "http.response.status_code",
+        **%w[src src_ip srcip client_ip clientip remote_addr remote_ip].to_h { |name| [name, "source.address"] },
+        **%w[dst dst_ip dstip dest_ip].to_h { |name| [name, "destination.address"] },
+        **%w[src_port srcport spt].to_h { |name| [name, "source.port"] },
+        **%w[dst_port dstport dest_port dpt].to_h { |name| [name, "destination.port"] },
         # What every line has goes by these names: what a record itself calls so is asked for by another.
         **%w[severity message text source reader pattern parser].to_h { |name| [name, "record.#{name}"] }
       }.freeze

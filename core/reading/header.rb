@@ -5,7 +5,8 @@ require "csv"
 module Northdrift
   module Reading
     # Names of the columns of the lines that follow: the first line of a file with separated values (RFC 4180, section
-    # 2), or a #Fields directive (W3C Working Draft "Extended Log File Format", section "Directives").
+    # 2), below a title and a legend or not, or a #Fields directive (W3C Working Draft "Extended Log File Format",
+    # section "Directives").
     # @!attribute line [String] as it stands
     # @!attribute names [Array<String>]
     # @!attribute separator [String, nil] nil for a directive
@@ -19,14 +20,16 @@ module Northdrift
       # Two names may be a sentence with a comma, unless they are words without a blank.
       WORD = /\A[\w.@\x80-\xFF-]+\z/n
       # Names that a column with the time has, besides those of JSON records.
-      TIMES = ["date", "time", "date time", "date/time", "created", "timestamp (utc)", "event time"].freeze
-      # So far into a file its first line is looked for.
+      TIMES = ["date", "time", "date time", "date-time", "date/time", "created", "timestamp (utc)", "event time"].freeze
+      # So far into a file its names are looked for, and in so many lines.
       REACH = 1 << 16
+      SEARCHED = 60
+      BYTE_ORDER_MARK = "\xEF\xBB\xBF".b.freeze
 
       # @param line [String] bytes
       # @return [Header, nil]
       def self.read(line)
-        line = line.chomp.delete_prefix("\xEF\xBB\xBF".b)
+        line = line.chomp.delete_prefix(BYTE_ORDER_MARK)
         return directive(line) if line.start_with?(FIELDS)
 
         separated(line)
@@ -39,11 +42,15 @@ module Northdrift
         at = text.rindex(/^#Fields:/n)
         return text.byteslice(at, REACH)[/\A.*/] if at
 
-        line = first ? text.byteslice(0, REACH)[/\A.*/].to_s : ""
-        separated(line.chomp.delete_prefix("\xEF\xBB\xBF".b)) && line
+        lines = first ? text.byteslice(0, REACH).each_line(chomp: true) : []
+        lines.first(SEARCHED).find { |line| read(line) }
       end
 
-      def self.directive(line) = new(line, line.byteslice(FIELDS.bytesize, line.bytesize).split, nil)
+      # By the draft blanks stand between the names and the values; some servers have commas.
+      def self.directive(line)
+        names = line.byteslice(FIELDS.bytesize, line.bytesize).split(/[\s,]+/).reject(&:empty?)
+        new(line, names, line.include?(",") ? "," : nil)
+      end
       private_class_method :directive
 
       def self.separated(line)

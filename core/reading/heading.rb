@@ -18,6 +18,9 @@ module Northdrift
       PARTS = [
         # Between two parts
         Part.new(/\G(?:[-|:>,;*#]+(?=\s|\z|\[)|\s+)/, []),
+        # "error hostd[12] ", "util.py[WARNING]: "
+        Part.new(/\G(#{LEVELS}) ([a-z][\w.-]{0,63})\[(\d{1,10})\]:?(?= )/o, %w[level service process.pid]),
+        Part.new(/\G([\w.-]{1,64})\[(#{LEVELS.upcase})\]:(?= )/o, %w[logger.name level]),
         # "info: App.Program[14]", .NET console logging: formatter `simple`
         Part.new(
           /\G(trce|dbug|info|warn|fail|crit): ([A-Za-z][\w.]{0,200})\[(\d{1,9})\](?=\s|\z)/,
@@ -34,10 +37,35 @@ module Northdrift
         # "INFO", "WARNING:", "info:"; small letters need a colon or a bar
         Part.new(/\G(#{LEVELS.upcase})#{END_OF_PART}:?/o, %w[level]),
         Part.new(/\G(#{LEVELS}) {0,8}(?::(?=\s|\z)|\|)/io, %w[level]),
+        # "Info                  CBS    ", "Warning\t": columns
+        Part.new(/\G(#{LEVELS.gsub(/\b[a-z]/, &:upcase)})(?= {2,}|\t)/o, %w[level]),
+        # "[Server thread/WARN]:"
+        Part.new(%r{\G\[([A-Za-z][\w .:\#@$-]{0,63})/(#{LEVELS.upcase})\]:?}o, %w[thread.name level]),
+        # "system,info,account ", as routers have their topics
+        Part.new(/\G((?:[a-z0-9-]{1,20},){1,4}[a-z0-9-]{1,20})(?= )/, %w[topics]),
         # "I CONTROL  [main]", as a database server has its levels and parts (MongoDB 4.2 manual, "Log Messages")
         Part.new(/\G([DIWEF])[1-5]? ([A-Z][A-Z_]{0,15}|-) +(?=\[)/, %w[letter logger.name]),
         # "I | ", "E [a.c:12:f]", "W! ", "I: [main]": a letter set off
         Part.new(/\G([TDIWENCF])(?: \| | (?=\[)|! |: (?=\[))/, %w[letter]),
+        Part.new(/\G\[([TDIWECF])\](?= )/, %w[letter]),
+        # "1234  1250 E ActivityManager: ", Android's log by threads (Android Developers, "logcat command-line tool")
+        Part.new(
+          /\G(\d{1,10}) +(\d{1,10}) ([VDIWEF]) ([^\s:]{1,64}) *:(?= )/,
+          %w[process.pid thread.id letter logger.name]
+        ),
+        # "0000004c ServletWrapper E ", application servers of Java
+        Part.new(/\G(\h{8}) ([A-Za-z_$][\w.$]{0,40}) +([FEWAICDORZ])(?= )/, %w[thread.id logger.name mark]),
+        # "vcpu-0| W115: ", "In(182) vmkernel: ", virtual machines and their hosts
+        Part.new(/\G([\w-]{1,40})\| ([VDIWE])\d{3}:(?= )/, %w[thread.name letter]),
+        Part.new(
+          /\G(Em|Al|Cr|Er|Wa|No|In|Db)\(\d{1,3}\) ([A-Za-z][\w.-]{0,63})(?:\[(\d{1,10})\])?:(?= )/,
+          %w[short service process.pid]
+        ),
+        # "0x1a2c Error 0x1234 124 0 kernel: ", unified logs of macOS (log(1))
+        Part.new(
+          /\G(0x\h+) +(Default|Info|Debug|Error|Fault) +0x\h+ +(\d{1,10}) +\d+ +([\w. -]{1,64}): /,
+          %w[thread.id short process.pid service]
+        ),
         # "(EE) "
         Part.new(/\G\((II|WW|EE)\)(?= )/, %w[short]),
         Part.new(/\G\[MSGID: (\d{1,9})\]/, %w[event.id]),
@@ -89,11 +117,11 @@ module Northdrift
         # Erlang's processes
         Part.new(/\G(<\d+\.\d+\.\d+>)/, %w[process.pid]),
         # "12", "0x7f33aa"; a status before how long it took is none
-        Part.new(/\G(?!\d{3} \| +[\d.]+\S{0,3}s \|)(\d{1,10})(?=\s|: )/, %w[process.pid]),
+        PROCESS = Part.new(/\G(?!\d{3} \| +[\d.]+\S{0,3}s \|)(\d{1,10})(?=\s|:(?: |\z))/, %w[process.pid]),
         Part.new(/\G(0x\h{4,16})(?=\s|: )/, %w[thread.id]),
         # "main.go:12:", "[a.c:12]", "(server.c.1057)", "{task.py:12}", "a/b.py:12:f"
         Part.new(
-          /\G[\[({]?(#{CODE_FILE})[:.](\d{1,6})(?:[:.](\d{1,5}|[a-z_]\w*))?[\])}]?:?(?=\s|\z)/o,
+          /\G[\[({]?(#{CODE_FILE})[:.](\d{1,6})(?:[:.](\d{1,5}|[a-z_]\w*)(?:\(\))?)?[\])}]?:?(?=\s|\z)/o,
           %w[code.file.path code.line.number code.function.name]
         ),
         Part.new(
@@ -103,7 +131,7 @@ module Northdrift
         Part.new(%r{\G([A-Za-z][\w./@%+-]{0,63})\[(\d{1,10})(?::\d+)?\]:?(?=\s|\z)}, %w[service process.pid]),
         # "[main]", "[nio-8080-exec-1]", "[           main]", "[com.example.Hall]"
         Part.new(
-          /\G\[ *(#{LOGGER}|[\w.]{1,64}(?= *:\d+ *\])) *(?::(\d{1,6}) *)?\]:?/o, %w[logger.name code.line.number]
+          /\G\[ *(#{LOGGER}|\w{1,64}(?= +:\d+ *\])) *(?::(\d{1,6}) *)?\]:?/o, %w[logger.name code.line.number]
         ),
         Part.new(/\G\[ *([A-Za-z][\w .:#@$\/-]{0,63}) *\]:?/, %w[thread.name]),
         # "Hall:12 -"
@@ -115,15 +143,24 @@ module Northdrift
         ),
         Part.new(/\G(#{LOGGER})(?:@(\d+))?(?::(?=[\s\w])|(?= *[-:|]+ | *\]| ))/o, %w[logger.name code.line.number])
       ].freeze
+      # Behind these a number is the text's own.
+      BEHIND = %w[logger.name code.line.number].freeze
       # A bare word in front of a dash or colon is the logger where a level came before it.
       NAMED = /\G([A-Za-z_][\w-]{0,40})(?: +(?:--?|:)(?= )|:(?= \S)|\](?= ))/
 
       SHORT = {
-        "trce" => "trace", "dbug" => "debug", "fail" => "error", "II" => "info", "WW" => "warning", "EE" => "error"
+        "trce" => "trace", "dbug" => "debug", "fail" => "error", "II" => "info", "WW" => "warning", "EE" => "error",
+        "Em" => "emergency", "Al" => "alert", "Cr" => "critical", "Er" => "error", "Wa" => "warning", "No" => "notice",
+        "In" => "info", "Db" => "debug", "Default" => "notice", "Fault" => "critical"
       }.freeze
       LETTERS = {
-        "T" => "trace", "D" => "debug", "I" => "info", "N" => "notice", "W" => "warning", "E" => "error",
-        "C" => "critical", "F" => "fatal"
+        "T" => "trace", "V" => "verbose", "D" => "debug", "I" => "info", "N" => "notice", "W" => "warning",
+        "E" => "error", "C" => "critical", "F" => "fatal"
+      }.freeze
+
+      # Where a letter tells also what is none: output, audit, configuration.
+      MARKS = {
+        "F" => "fatal", "E" => "error", "W" => "warning", "A" => "notice", "I" => "info", "C" => "debug", "D" => "debug"
       }.freeze
 
       # No logger puts more around a time.
@@ -163,6 +200,8 @@ module Northdrift
       def step(text, at, parts)
         PARTS.each do |part|
           match = part.shape.match(text, at) or next
+          next if part == PROCESS && BEHIND.any? { |name| parts.fields.key?(name) }
+
           part.names.each_with_index { |name, index| keep(parts, name, match[index + 1]) }
           return match.end(0)
         end
@@ -179,6 +218,8 @@ module Northdrift
         case name
         when "short" then parts.level ||= SHORT.fetch(value, value)
         when "letter" then parts.level ||= LETTERS.fetch(value)
+        when "mark" then parts.level ||= MARKS[value]
+        when "topics" then topics(parts, value)
         when "level", "severity" then parts.level ||= value
         when "service" then parts.service ||= value
         when "machine" then parts.machine ||= value
@@ -192,6 +233,13 @@ module Northdrift
         end
       end
       private_class_method :keep
+
+      def topics(parts, value)
+        level = value.split(",").find { |topic| Severity::WORDS.key?(topic) } or return
+        parts.level ||= level
+        parts.fields["log.topics"] ||= value
+      end
+      private_class_method :topics
     end
   end
 end

@@ -18,6 +18,7 @@ module Northdrift
       ].freeze
       NUMBER = /\A-?\d{1,18}(?:\.\d{1,9})?\z/
       WRITER = "process.pid"
+      STATUS = "http.response.status_code"
       KEPT = 5000
 
       # @!attribute services [Array<String>] globs; none for lines that name no service
@@ -81,11 +82,19 @@ module Northdrift
       def add(event)
         several = of(event.service)
         taken = several&.read(event.message)
-        event.fields = event.fields.merge(taken) { |name, old, new| name == WRITER ? old : new } if taken
+        return event unless taken
+
+        event.fields = event.fields.merge(taken) { |name, old, new| name == WRITER ? old : new }
+        tell_severity(event, taken[STATUS]) if event.severity == Severity::UNSET && taken[STATUS]
         event
       end
 
       private
+
+      def tell_severity(event, status)
+        event.severity = Severity.from_http_status(status)
+        event.severity_rule = "HTTP status #{status}"
+      end
 
       # @return [Several, nil]
       def of(service)

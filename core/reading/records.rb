@@ -20,6 +20,7 @@ module Northdrift
       # A run of empty lines belongs to no record's message, though it stands with its text.
       BLANK_END = /(?:\r?\n)+\z/
       XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>]|record>)/
+      DATES = %i[iso bsd].freeze
       # Elements that are one record each.
       XML_FINISH = %r{#{Regexp.union(Formats::WindowsEvent::FINISH, Formats::JavaXml::FINISH)}}
       LONGEST_FINISH = [Formats::WindowsEvent, Formats::JavaXml].map { |reader| reader::FINISH.bytesize }.max
@@ -35,6 +36,7 @@ module Northdrift
         @xml = nil
         @entry = nil
         @json = nil
+        @listing = nil
         @unfinished = nil
         @grown = false
         @continuation = Continuation.new(context)
@@ -51,6 +53,7 @@ module Northdrift
         close_xml
         close_entry
         close_json
+        close_listing
         close
       end
 
@@ -75,7 +78,7 @@ module Northdrift
       end
 
       # @return [Pending, Objects, nil] a record that is not whole yet
-      def pending = @xml || @entry || @json
+      def pending = @xml || @entry || @json || @listing
 
       def line(text, ending, number, offset, inside)
         return piece(text, ending, number, offset) if inside && !pending
@@ -84,12 +87,14 @@ module Northdrift
         first(text) if offset.zero? && !inside
         return json(text, ending) if @json
         return xml(text, ending, number, offset) if @xml || xml?(text)
+        return listing(text, ending, number, offset) if @listing || Formats::Listing.begins(text)
         return entry(text, ending, number, offset) if @entry || text.start_with?(Formats::JournalExport::START)
 
         first = text.getbyte(0)
         return indented(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
 
         event = Catalogue.read(text, @context)
+        event = columns(event, text) if number <= Header::SEARCHED && event.reader == :plain && !@context.header
         return several(text, text, ending, number, offset) if several?(event, text)
 
         event = @continuation.look(event)
@@ -143,6 +148,12 @@ module Northdrift
         @context.header = header if header
         cutter = JsonText.of(text)
         @json = Objects.new(cutter, 1, 0) if cutter
+      end
+
+      # Names of columns may stand below a title.
+      def columns(event, text)
+        @context.header = Header.read(text)
+        @context.header ? Catalogue.read(text, @context) : event
       end
 
       # A record that its reader said is not whole: it is read again with each line, until it is.
@@ -249,12 +260,51 @@ module Northdrift
       def close_entry
         pending = @entry or return
         @entry = nil
+        emit_whole(pending)
+      end
+
+      def emit_whole(pending)
         ending = pending.text[/\r?\n\z/] || Lines::NONE
         open(
           Catalogue.read(pending.text.byteslice(0, pending.text.bytesize - ending.bytesize), @context), ending,
           pending.number, pending.offset
         )
         close
+      end
+
+      # A listing ends with its last line, or before the next.
+      def listing(text, ending, number, offset)
+        way = Formats::Listing.begins(text)
+        return abandon(text, ending, number, offset) if @listing && way.nil? && dated?(text)
+
+        close_listing if @listing && (way || @listing.text.bytesize > LIMIT)
+        @listing ? @listing.text << text << ending : begin_listing(text, ending, number, offset)
+        @way ||= way
+        close_listing if @way&.finish&.match?(text)
+      end
+
+      # A line that starts with a time is none of a listing, whose end is missing then.
+      def dated?(text) = !Stamp.read(text.byteslice(0, Stamp::LONGEST), @context.clock, DATES, remember: false).nil?
+
+      def abandon(text, ending, number, offset)
+        close_listing
+        line(text, ending, number, offset, false)
+      end
+
+      def begin_listing(text, ending, number, offset)
+        if @open && @open.raw == Formats::Listing::ABOVE && text.start_with?(Formats::Listing::ABOVE_START)
+          @listing = Pending.new(@open.raw + @open.ending + text + ending, @open.line_number, @open.offset)
+          @open = nil
+        else
+          close
+          @listing = Pending.new(text + ending, number, offset)
+        end
+      end
+
+      def close_listing
+        pending = @listing or return
+        @listing = @way = nil
+        emit_whole(pending)
       end
 
       # Windows event XML spans lines, or has several events in one.

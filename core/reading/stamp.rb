@@ -37,7 +37,7 @@ module Northdrift
       # Where one may start: not within a word, a number or a path.
       DATE = %r{(?<![\w./])(?:\d{1,4}[-/.]\w|\d{8}|\d\d?[ ]?[A-Z][a-z]{2}|[JFMASOND][a-z]{2,8}[ -]\d
                |[MTWFS][a-z]{2,8},?[ ])}x
-      SHORT = %r{(?<![\w./:-])(?:\d\d[/-]\d\d[ |])?\d\d:\d\d:\d\d}
+      SHORT = %r{(?<![\w./:-])(?:\d\d[/-]\d\d[ |-])?\d\d:\d\d:\d\d}
       WORD = /\G\w/
 
       module_function

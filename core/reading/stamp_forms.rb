@@ -45,8 +45,9 @@ module Northdrift
         device_year: /\A(?<year>\d{4}) #{MONTH} #{DAY} #{TIME}(?: #{ZONE}(?=:))?/,
         # Common log format: day/month/year:time zone
         access: %r{\A(?<day>\d\d)/#{MONTH}/(?<year>\d{4})[: ]#{TIME}(?: #{ZONE})?},
-        # asctime() of ISO C, and with the zone that date(1) puts before the year
-        ctime: /\A#{WEEKDAY} #{MONTH} (?<day>[ \d]\d) #{TIME}(?: (?:#{ZONE}|[A-Z]{3,4}))? (?<year>\d{4})/,
+        # asctime() of ISO C, and with the zone that date(1) puts before the year, others behind it
+        ctime: /\A#{WEEKDAY}\ #{MONTH}\ (?<day>[ \d]\d)\ #{TIME}(?:\ (?:#{ZONE}|[A-Z]{3,4}))?\ (?<year>\d{4})
+                  (?:\ #{ZONE}(?![\w:]))?/x,
         # RFC 5322, section 3.3, and the HTTP date of RFC 9110, section 5.6.7
         mail: /\A#{WEEKDAY}, (?<day>\d\d?) #{MONTH} (?<year>\d{4}) #{TIME} #{ZONE}/,
         # Names in full or short, with the day of the week or without it, in both orders
@@ -55,7 +56,7 @@ module Northdrift
         month_day: /\A(?:#{LONG_WEEKDAY},? )?#{LONG_MONTH} #{DAY}, (?<year>\d{4}),? #{SHORT_TIME}#{ZONE_BEHIND}/n,
         # As NTP's daemon and database servers of old have it
         day_month_time: /\A(?<day>\d\d?) #{MONTH} #{TIME}#{ZONE_BEHIND}/,
-        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d)(?: - |[ T-])#{SHORT_TIME}#{ZONE_BEHIND}}n,
+        slashes: %r{\A(?<year>\d{4})/(?<month>\d\d)/(?<day>\d\d)(?: - |[ T,-])#{SHORT_TIME}#{ZONE_BEHIND}}n,
         # Day, month and year with dashes; Erlang has two colons before the clock, PHP the name of a zone behind it
         dashes:
           %r{\A(?<day>\d\d?)-(?i:#{MONTH})-(?<year>\d{4})(?: |::?)#{SHORT_TIME}(?: (?:#{ZONE}|#{REGION})(?![\w:/]))?}n,
@@ -66,18 +67,23 @@ module Northdrift
         dots: /\A(?<day>\d\d?)\.(?<month>\d\d?)\.(?<year>\d{4}|\d\d),?[ T-]#{SHORT_TIME}#{ZONE_BEHIND}/n,
         year_dots: /\A(?<year>\d{4})\.(?<month>\d\d)\.(?<day>\d\d)[ T-]#{SHORT_TIME}#{ZONE_BEHIND}/n,
         # Numbers alone, in the order of a country
-        numbers: %r{\A(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)\k<sign>(?<year>\d{4}),?[ T-]#{SHORT_TIME}#{ZONE_BEHIND}}n,
+        numbers:
+          %r{\A(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)\k<sign>(?<year>\d{4})(?:,?[ T-]|,)#{SHORT_TIME}#{ZONE_BEHIND}}n,
         short_numbers:
-          %r{\A(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)\k<sign>(?<three>\d\d),?[ T-]#{SHORT_TIME}#{ZONE_BEHIND}}n,
+          %r{\A(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)\k<sign>(?<three>\d\d)(?:,?[ T-]|,)#{SHORT_TIME}#{ZONE_BEHIND}}n,
         # The year left out
-        two_numbers: %r{\A(?<one>\d\d)[/-](?<two>\d\d)[ |]#{TIME}(?![\w:])},
+        two_numbers: %r{\A(?<one>\d\d)[/-](?<two>\d\d)[ |-]#{TIME}(?![\w:])},
         # As database servers of old write it
         six: /\A(?<year>\d\d)(?<month>\d\d)(?<day>\d\d) #{SHORT_TIME}/n,
         # ISO 8601-1:2019, 5.4.2.1, basic format, and with a blank, a dash or colons between
-        basic: /\A#{YEAR}(?<month>\d\d)(?<day>\d\d)(?:[T_-]|[ ]{1,2})?
+        basic: /\A#{YEAR}(?<month>\d\d)(?<day>\d\d)(?:[T_:-]|[ ]{1,2})?
                 (?<hour>\d\d):?(?<minute>\d\d):?(?<second>\d\d)(?:[.,](?<fraction>\d{1,9}))?#{ZONE}?(?!\w)/x,
         four: /\A(?<month>\d\d)(?<day>\d\d) #{TIME}(?![\w:])/,
-        iso_dots: /\A#{NUMERIC}-(?<hour>\d\d)\.(?<minute>\d\d)\.(?<second>\d\d)(?:\.(?<fraction>\d{1,9}))?(?!\w)/,
+        # IBM, "db2diag command": the zone in minutes
+        iso_dots: /\A#{NUMERIC}-(?<hour>\d\d)\.(?<minute>\d\d)\.(?<second>\d\d)
+                   (?:\.(?<fraction>\d{1,9})(?<east>[+-]\d{3})?)?(?!\w)/x,
+        # Routers that begin with the month in small letters
+        month_slashes: %r{\A(?<month_name>[a-z]{3})/(?<day>\d\d)/(?<year>\d{4}) #{TIME}},
         # Seconds and year left out, as backup programs have it
         day_month_minutes: /\A(?<day>\d\d)-#{MONTH} (?<hour>\d\d):(?<minute>\d\d)(?![\w:.])/,
         # Seconds left out, or behind a point
@@ -110,6 +116,7 @@ module Northdrift
         Hash
           .new(NOTHING)
           .merge("0123456789".bytes.to_h { |digit| [digit, DIGITS] })
+          .merge("jfmasond".bytes.to_h { |letter| [letter, %i[month_slashes].freeze] })
           .merge("JFMASONDTW".bytes.to_h { |letter| [letter, LETTERS] })
           .merge("@".ord => %i[tai].freeze)
           .freeze

@@ -29,9 +29,10 @@ module Northdrift
 
         stop = region
         zone = told(:zone)
-        @offset = zone && StampMatch.offset_minutes(zone, @clock)
+        east = told(:east)
+        @offset = zone ? StampMatch.offset_minutes(zone, @clock) : east&.to_i
         us = moment
-        us && Stamp::Found.new(us, stop, inferred(zone))
+        us && Stamp::Found.new(us, stop, inferred(zone || east))
       end
 
       # @param zone [String] "Z", an offset or a name
@@ -87,7 +88,7 @@ module Northdrift
 
       def month
         name = told(:month_name) or return @match[:month].to_i
-        Clock::MONTHS[name.byteslice(0, 3)] || Clock::MONTHS.fetch(name.byteslice(0, 3).capitalize)
+        Clock::MONTHS[name.byteslice(0, 3)] || Clock::MONTHS[name.byteslice(0, 3).capitalize] || 0
       end
 
       # @return [Integer] 24 and more where a half of a day has no such hour

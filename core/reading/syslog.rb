@@ -12,6 +12,9 @@ module Northdrift
       # @!attribute constants [Hash] the fields that the number tells
       Priority = Struct.new(:severity, :constants)
 
+      # Where there is no such number.
+      NONE = Priority.new(nil, {}.freeze).freeze
+
       TABLE = (0..191).map do |number|
         code = number % 8
         Priority.new([code, "PRI #{number}: severity #{code} of RFC 5424"].freeze,
@@ -20,6 +23,16 @@ module Northdrift
 
       BY_DIGITS = TABLE.each_with_index.to_h { |priority, number| [number.to_s, priority] }.freeze
       DIGITS = /\A\d{1,3}\z/
+
+      # @param facility [String, nil] as in {FACILITIES}
+      # @param level [String] a word
+      # @return [Priority, nil] nil where these are other words
+      def self.named(facility, level)
+        code = Severity.from_word(level)
+        return if code.nil? || code == Severity::UNSET || !(facility.nil? || FACILITIES.include?(facility))
+
+        Priority.new([code, "level word “#{level}”"], facility ? { "syslog.facility" => facility } : {})
+      end
 
       # @param text [String] what stands between the angle brackets
       # @return [Priority, nil] nil when it is no number from 0 to 191

@@ -65,6 +65,22 @@ class DeviceTest < Minitest::Test
     assert_equal [5, 3, 5], events.map(&:severity)
   end
 
+  # Where the year stands first, and of a router's part: no colon before the name, a blank behind it.
+  {
+    "2026 Nov 22 06:09:41.123 n9k1 %ETHPORT-5-IF_DOWN: Interface Ethernet1/1 is down" =>
+      [5, "n9k1", "ETHPORT", "IF_DOWN", nil],
+    "2026 Nov 22 06:09:41 n9k1 %$ VDC-1 %$ %LOCAL0-2-SYSTEM_MSG: no" => [2, "n9k1", "LOCAL0", "SYSTEM_MSG", nil],
+    "RP/0/RSP0/CPU0:Nov 22 06:09:41.123 UTC: ifmgr[228]: %PKT_INFRA-LINK-3-UPDOWN : Interface Gi0, down" =>
+      [3, nil, "PKT_INFRA-LINK", "UPDOWN", "228"]
+  }.each do |line, expected|
+    define_method("test_#{line[0, 40]}") do
+      event = read(line)
+      names = %w[event.name process.pid]
+      assert_equal expected, [event.severity, event.machine, event.service, *event.fields.values_at(*names)]
+      assert event.stamped
+    end
+  end
+
   # What only looks like one.
   {
     "<189>Nov 22 06:09:41 sw-core-1 %CONFIG-5-CHANGED: mtu 9000" => :rfc3164,

@@ -18,6 +18,136 @@ class ReadersTest < Minitest::Test
     end
   end
 
+  # Where systems put level and facility as words: syslogd(8) of FreeBSD, option -v; AIX; log(4D) of illumos; macOS's
+  # system.log; traffic managers (common practice).
+  {
+    "Nov 22 06:12:08 <kern.crit> hall kernel: no" => %w[critical hall kernel no kern],
+    "Nov 22 06:12:08 hall auth|security:info sshd[12]: in" => %w[informational hall sshd in auth],
+    "Nov 22 06:12:08 hall daemon:err|error snmpd[12]: no" => %w[error hall snmpd no daemon],
+    "Nov 22 06:12:08 hall scsi: [ID 107833 kern.warning] late" => %w[warning hall scsi late kern],
+    "Nov 22 06:12:08 hall sshd[12] <Error>: no" => ["error", "hall", "sshd", "no", nil],
+    "Nov 22 06:12:08 hall notice mcpd[56]: 01070638:5: down" => ["notice", "hall", "mcpd", "01070638:5: down", nil],
+    "Nov 22 06:12:08 hall com.apple.launchd[1] (com.apple.x[12]): out" =>
+      ["unset", "hall", "com.apple.launchd", "out", nil],
+    "Nov 22 06:12:08 hall great sshd[12]: in" => ["unset", nil, nil, "hall great sshd[12]: in", nil]
+  }.each do |line, expected|
+    define_method("test_#{line[16, 50]}") do
+      event = records(line).first
+      severity = Severity.name(event.severity)
+      facility = event.constants["syslog.facility"]
+      assert_equal expected, [severity, event.machine, event.service, Text.utf8(event.message), facility]
+    end
+  end
+
+  # Firewalls write day and time apart, and send that behind a PRI.
+  def test_day_time_and_zone_apart
+    line = "date=2026-11-22 time=07:12:08 tz=\"+0100\" devname=gate level=alert msg=\"admin login failed\""
+    ["", "<189>"].each do |pri|
+      event = records(pri + line).first
+      assert_equal [Time.utc(2026, 11, 22, 6, 12, 8), "gate", "alert"],
+                   [event.time, event.machine, Severity.name(event.severity)]
+      assert_equal [pri + line, pri.empty? ? nil : "local7"], [event.raw, event.constants["syslog.facility"]]
+    end
+  end
+
+  # A table below its title; a form of Microsoft's DHCP server (Microsoft Learn, "DHCP server audit log").
+  TABLE = <<~TEXT
+    \t\tDHCP Service Activity Log
+
+    Event ID  Meaning
+    00\tThe log was started.
+    ID,Date,Time,Description,IP Address,Host Name
+    10,11/22/26,06:12:08,Assign,192.0.2.7,pc7
+    11,11/22/26,06:13:08,Renew,192.0.2.7,pc7
+  TEXT
+
+  def test_a_table_below_a_title
+    events = records(TABLE)
+    assert_equal TABLE, whole(events)
+    rows = events.last(2)
+    assert_equal [%i[csv csv], [Time.utc(2026, 11, 22, 6, 12, 8), Time.utc(2026, 11, 22, 6, 13, 8)]],
+                 [rows.map(&:reader), rows.map(&:time)]
+    assert_equal({ "ID" => 10, "Description" => "Assign", "IP Address" => "192.0.2.7", "Host Name" => "pc7" },
+                 rows.first.fields)
+    assert_equal "ID,Date,Time,Description,IP Address,Host Name", Reading::Header.last(TABLE, first: true)
+    assert_nil Reading::Header.last(TABLE, first: false)
+  end
+
+  def test_fields_with_commas_between
+    events = records("#Fields: date-time,client-ip,subject\n2026-11-22T06:12:08.123Z,192.0.2.7,\"hello, you\"\n")
+    assert_equal [%i[csv csv], Time.utc(2026, 11, 22, 6, 12, 8, 123_000)], [events.map(&:reader), events.last.time]
+    assert_equal({ "client-ip" => "192.0.2.7", "subject" => "hello, you" }, events.last.fields)
+  end
+
+  # Java SE Troubleshooting Guide, appendix "Fatal Error Log" (parts, from memory).
+  CRASH = <<~TEXT
+    #
+    # A fatal error has been detected by the Java Runtime Environment:
+    #
+    #  SIGSEGV (0xb) at pc=0x00007f12, pid=1234, tid=1235
+    #
+    # Problematic frame:
+    # V  [libjvm.so+0x123]  Unsafe_PutInt
+    #
+
+    ---------------  S U M M A R Y ------------
+
+    Command Line: -Xmx1g hall.Main
+    Host: hall, 4 cores, 8G
+    Time: Sun Nov 22 07:12:08 2026 CET elapsed time: 12.3 seconds (0d 0h 0m 12s)
+
+    Events (2 events):
+    Event: 0.012 loading class java/lang/Short done
+    END.
+  TEXT
+
+  def test_a_crash_report_is_one_event
+    events = records("#{CRASH}2026-11-22 06:20:00 after\n")
+    assert_equal %i[listing stamped], events.map(&:reader)
+    event = events.first
+    assert_equal [CRASH, Time.utc(2026, 11, 22, 6, 12, 8), "hall", "critical"],
+                 ["#{event.raw}#{event.ending}", event.time, event.machine, Severity.name(event.severity)]
+    assert_equal %w[SIGSEGV 1234 1235], event.fields.values_at("process.signal.name", "process.pid", "thread.id")
+    assert_equal "-Xmx1g hall.Main", event.fields["process.command_line"]
+    assert_includes event.message, "SIGSEGV (0xb)"
+  end
+
+  # Without its end it takes nothing that has a time.
+  def test_a_crash_report_that_was_cut_off
+    events = records("#{CRASH.delete_suffix("END.\n")}2026-11-22 06:20:00 after\n")
+    assert_equal [%i[listing stamped], CRASH.lines.size], [events.map(&:reader), events.last.line_number]
+  end
+
+  EVENTS = <<~TEXT
+    Event[0]:
+      Log Name: System
+      Source: Service Control Manager
+      Date: 2026-11-22T06:12:08.123Z
+      Event ID: 7036
+      Level: Warning
+      User: N/A
+      Computer: hall
+      Description:
+    The Windows Update service
+    entered the stopped state.
+
+    Event[1]:
+      Source: Kernel-Power
+      Date: 2026-11-22T06:13:08.000Z
+      Event ID: 41
+      Level: Critical
+  TEXT
+
+  def test_events_as_a_console_lists_them
+    events = records(EVENTS)
+    assert_equal EVENTS, whole(events)
+    assert_equal [
+      [:listing, "warning", "hall", "Service Control Manager",
+       "The Windows Update service\nentered the stopped state.", { "event.channel" => "System", "event.id" => 7036 }],
+      [:listing, "critical", nil, "Kernel-Power", Text.utf8(events.last.raw), { "event.id" => 41 }]
+    ], told(EVENTS)
+  end
+
   # The example of the audit chapter of a distribution's security guide (from memory).
   AUDIT = <<~TEXT
     type=SYSCALL msg=audit(1364481363.243:24287): arch=c000003e syscall=2 success=no exit=-13 ppid=2686 pid=3538 auid=500 uid=500 comm="cat" exe="/bin/cat" key="sshd_config"

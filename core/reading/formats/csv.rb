@@ -14,6 +14,8 @@ module Northdrift
         NOTE = [Severity::INFORMATIONAL, "the names of the columns"].freeze
         WHOLE = /\A-?\d{1,15}\z/
         QUOTE = '"'
+        ZONE = "tz"
+        OFFSET = /\A[+-]\d\d:?\d\d\z/
         # Names of a column with the day, and of one with the time of day.
         DAYS = %w[date datum fecha 日期 дата].map(&:b).freeze
         CLOCKS = %w[time uhrzeit zeit hora heure 时间 時刻 время].map(&:b).freeze
@@ -57,17 +59,21 @@ module Northdrift
           end
           JsonLines.build(line, with_time(flat), context, NAME)
         end
+        private_class_method :record
 
-        # Day and time may have a column each, and the time may be called what only tables call it.
+        # Day, time and zone may have a column each, and the time may be called what only tables call it.
+        # @param flat [Hash{String=>Object}] values by name
+        # @return [Hash{String=>Object}]
         def with_time(flat)
           day, time = [DAYS, CLOCKS].map { |wanted| flat.keys.find { |name| wanted.include?(name.downcase(:ascii)) } }
-          return { "time" => "#{flat[day]} #{flat[time]}" }.merge(flat.except(day, time)) if day && time
+          if day && time
+            whole = [flat[day], flat[time], *(flat[ZONE] if OFFSET.match?(flat[ZONE].to_s))].join(" ")
+            return { "time" => whole }.merge(flat.except(day, time))
+          end
 
           other = flat.keys.find { |name| Header::TIMES.include?(name.downcase) && FieldNames.role(name).nil? }
           other ? { "time" => flat[other] }.merge(flat.except(other)) : flat
         end
-        private_class_method :with_time
-        private_class_method :record
       end
     end
   end

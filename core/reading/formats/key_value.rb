@@ -27,7 +27,7 @@ module Northdrift
           pairs.each do |key, value|
             pairs[key] = value.to_i if FieldNames.role(key) == :level && NUMBER.match?(value)
           end
-          JsonLines.build(line, pairs, context, NAME)
+          JsonLines.build(line, Csv.with_time(pairs), context, NAME)
         end
       end
     end

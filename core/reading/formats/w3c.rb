@@ -9,7 +9,7 @@ module Northdrift
         NAME = :w3c
         TITLE = "W3C extended log file"
         WHY = "columns that a #Fields directive names"
-        DIRECTIVE = /\A#(Version|Fields|Software|Start-Date|End-Date|Date|Remark|Time Format): ?/
+        DIRECTIVE = /\A#(Version|Fields|Software|Start-Date|End-Date|Date|Remark|Time Format|Log-type): ?/
         # Section "Entries": a blank field is "-"; strings stand in quotes, in which a quote is doubled.
         VALUE = /"((?:[^"]|"")*)"|(\S+)/
         NAMES = {
