@@ -11,6 +11,10 @@ module Northdrift
       # The first word of a line where it is more than a word: "[795]", "12:", "***", "sendto:".
       FIRST = /\A(?![A-Za-z\x80-\xFF]+[.,;]?\s)\S{1,40}(?=\s)/n
       NAMED = /\A[A-Za-z]+:\z/
+      # A line that begins with its level in brackets is a record, and so is what journalctl has between boots.
+      BEGINS = /\A(?:[\[<](?:#{Heading::LEVELS})[\]>]\s|-- (?:Boot \h|Reboot --|Logs begin |Journal begins ))/i
+      # Where the outputs of several containers stand in one, each line says whose it is.
+      WHOSE = /\A[\w.-]{1,64} +\| /
       # A date within a text is not its time where it is so far from the record before: "compiled on 19 May 2023".
       FAR_US = 31 * Clock::DAY * Clock::SECOND
 
@@ -43,7 +47,7 @@ module Northdrift
         return false if !Continuation.loose?(event) || event.note
         return true if Traces.continues?(event.raw, before.raw)
         return thrown?(event, before) if before.reader == :within || (!before.stamped && before.reader == :plain)
-        return false if !before.stamped || usual?(event.raw)
+        return false if !before.stamped || usual?(event.raw) || BEGINS.match?(event.raw) || another?(event, before)
 
         !event.stamped || (!before.inferred.include?(:date) && leads?(before))
       end
@@ -60,6 +64,11 @@ module Northdrift
       end
 
       private
+
+      def another?(event, before)
+        whose = event.raw[WHOSE]
+        whose && before.raw.match?(WHOSE) && !before.raw.start_with?(whose)
+      end
 
       # An exception belongs to the line before it, unless that begins with one.
       def thrown?(event, before) = Traces.thrown?(event.raw) && !Traces.thrown?(before.raw)

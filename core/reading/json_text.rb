@@ -30,6 +30,26 @@ module Northdrift
         new(line[/\A(?:\xEF\xBB\xBF)?/n].bytesize) unless start[1] && Json.parse(line)
       end
 
+      # @param line [String] a whole JSON text, bytes
+      # @return [Boolean] whether it is a list of objects that has a name
+      def self.several?(line)
+        return false unless line.match?(LIST)
+
+        list = Json.parse(line)&.values
+        list&.size == 1 && list[0].is_a?(Array) && list[0].size > 1 && list[0].all?(Hash)
+      end
+
+      # @param line [String] such a list
+      # @return [Array<Array(Integer, String)>] where the part of each ends, and the object; all that is left is the
+      #   last one's
+      def self.parts(line)
+        at = 0
+        parts = []
+        new(0).push(line) { |piece| parts << [at += piece.text.bytesize, piece.object] }
+        parts[-1][0] = line.bytesize
+        parts
+      end
+
       # @return [String] what was pushed and is in no piece yet
       attr_reader :rest
 

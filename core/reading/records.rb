@@ -179,14 +179,17 @@ module Northdrift
         line(text, ending, number, offset, false)
       end
 
-      def several?(event, text) = event.reader == :otlp_json && Otlp.several?(text)
+      def several?(event, text)
+        (event.reader == :otlp_json && Otlp.several?(text)) || (event.reader == :json && JsonText.several?(text))
+      end
 
-      # A request with several log records becomes as many events; each has its part of the text, what stands around the
-      # request too.
+      # A request with several log records, and a list of objects that has a name, become as many events; each has its
+      # part of the text, what stands around the request too.
       def several(text, request, ending, number, offset)
         before = text.index(request)
         at = 0
-        Otlp.parts(request).each do |stop, object|
+        parts = Formats::OtlpJson.read(request, @context) ? Otlp.parts(request) : JsonText.parts(request)
+        parts.each do |stop, object|
           last = stop == request.bytesize
           stop = last ? text.bytesize : before + stop
           event = Catalogue.read(object, @context)
@@ -275,7 +278,7 @@ module Northdrift
       # A listing ends with its last line, or before the next.
       def listing(text, ending, number, offset)
         way = Formats::Listing.begins(text)
-        return abandon(text, ending, number, offset) if @listing && way.nil? && dated?(text)
+        return abandon(text, ending, number, offset) if @listing && way.nil? && foreign?(text)
 
         close_listing if @listing && (way || @listing.text.bytesize > LIMIT)
         @listing ? @listing.text << text << ending : begin_listing(text, ending, number, offset)
@@ -284,7 +287,11 @@ module Northdrift
       end
 
       # A line that starts with a time is none of a listing, whose end is missing then.
-      def dated?(text) = !Stamp.read(text.byteslice(0, Stamp::LONGEST), @context.clock, DATES, remember: false).nil?
+      def foreign?(text)
+        return !@way.inside.match?(text) if @way.inside
+
+        !Stamp.read(text.byteslice(0, Stamp::LONGEST), @context.clock, DATES, remember: false).nil?
+      end
 
       def abandon(text, ending, number, offset)
         close_listing

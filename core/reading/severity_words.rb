@@ -30,6 +30,11 @@ module Northdrift
         re2(
           '^(?:PHP )?(?:[\w()./-]{1,40}: ' \
           '){0,2}(emergency|alert|critical|panic|fatal|error|warning|warn|notice|info|debug)(?: \d+)?: '
+        ),
+        # "Fehler: …", "[FEHLER] …", "WARNUNG …": the same in other languages, at the start
+        re2(
+          '^(?:\(\d{1,9}\) ' \
+          ')?[\[(<]?(fehler|warnung|hinweis|erreur|avertissement|advertencia|aviso|feil|advarsel)(?:[\])>: ] ?| - )'
         )
       ].freeze
 
@@ -54,7 +59,11 @@ module Northdrift
       TELLING_RULES = TELLING.map { |code, words| [code, re2("(?:^|[^\\w-])(#{words})(?:[^\\w-]|$)")] }.freeze
 
       # Most messages hold none of the words.
-      CANDIDATE = re2("\\b(?:#{Severity::WORDS.keys.join('|')}|#{TELLING.map(&:last).join('|')})\\b")
+      CANDIDATE =
+        re2(
+          "\\b(?:#{Severity::WORDS.keys.join('|')}|#{TELLING.map(&:last).join('|')}|fehler|warnung|hinweis|erreur|" \
+          "avertissement|advertencia|aviso|feil|advarsel)\\b"
+        )
       # "0 errors", "no error" and "without errors" tell of health.
       HARMLESS = re2('\b(?:0|no|without(?: any)?)\s+(?:errors?|failures?|warnings?|exceptions?)\b')
       NOTHING = [Severity::UNSET, "no word that tells one"].freeze
@@ -80,7 +89,7 @@ module Northdrift
       end
 
       # There are few such words: what each comes to is made once.
-      def level(word) = @levels[word] ||= [Severity.from_word(word), "level word “#{word}”"].freeze
+      def level(word) = @levels[word] ||= [Severity.from_value(word), "level word “#{word}”"].freeze
       private_class_method :level
 
       def telling(code, word) = @telling[word] ||= [code, "word “#{word.downcase}” in the message"].freeze

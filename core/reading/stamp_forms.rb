@@ -66,6 +66,10 @@ module Northdrift
         # DIN 1355-1, and the year first as in China and Hungary
         dots: /\A(?<day>\d\d?)\.(?<month>\d\d?)\.(?<year>\d{4}|\d\d),?[ T-]#{SHORT_TIME}#{ZONE_BEHIND}/n,
         year_dots: /\A(?<year>\d{4})\.(?<month>\d\d)\.(?<day>\d\d)[ T-]#{SHORT_TIME}#{ZONE_BEHIND}/n,
+        # As Chinese and Japanese have it: the signs for year, month and day
+        signs: /\A(?<year>\d{4})\xE5\xB9\xB4 ?(?<month>\d\d?)\xE6\x9C\x88 ?(?<day>\d\d?)\xE6\x97\xA5 ?#{SHORT_TIME}/n,
+        points: /\A(?<year>\d{4})\.(?<month>\d\d)\.(?<day>\d\d)-(?<hour>\d\d)\.(?<minute>\d\d)\.(?<second>\d\d)
+                 (?::(?<fraction>\d{3}))?(?!\w)/x,
         # Numbers alone, in the order of a country
         numbers:
           %r{\A(?<one>\d\d?)(?<sign>[/-])(?<two>\d\d?)\k<sign>(?<year>\d{4})(?:,?[ T-]|,)#{SHORT_TIME}#{ZONE_BEHIND}}n,
@@ -101,8 +105,9 @@ module Northdrift
 
       LETTERS = %i[bsd_year bsd month_day day_month month_dashes ctime mail weekday].freeze
       DIGITS = %i[
-        iso slashes dots basic epoch access day_month dashes numbers short_numbers year_dots year_month_name joint
-        day_month_time day_month_minutes two_numbers device_year iso_dots minutes four six hexadecimal kitchen clock
+        iso slashes dots basic epoch signs points access day_month dashes numbers short_numbers year_dots
+        year_month_name joint day_month_time day_month_minutes two_numbers device_year iso_dots minutes four six
+        hexadecimal kitchen clock
       ].freeze
 
       # Those that tell a whole date in a way that little else is written in.

@@ -148,6 +148,73 @@ class ReadersTest < Minitest::Test
     ], told(EVENTS)
   end
 
+  # Docker documentation, "JSON File logging driver"; `tag` is of its option.
+  OUTPUT = <<~'TEXT'
+    {"log":"2026/11/22 06:12:08 started\n","stream":"stderr","time":"2026-11-22T06:12:08.123456789Z"}
+    {"log":"{\"level\":\"error\",\"msg\":\"no ","stream":"stdout","attrs":{"tag":"quay"},"time":"2026-11-22T06:12:09Z"}
+    {"log":"seat\"}\r\n","stream":"stdout","attrs":{"tag":"quay"},"time":"2026-11-22T06:12:09Z"}
+    {"log":"{\"level\":\"error\",\"msg\":\"no seat\"}\n","stream":"stdout","time":"2026-11-22T06:12:10Z"}
+  TEXT
+
+  def test_what_a_container_wrote_in_an_object
+    assert_equal OUTPUT, whole(records(OUTPUT))
+    assert_equal [
+      [:container, "unset", nil, nil, "2026/11/22 06:12:08 started", { "log.iostream" => "stderr" }],
+      [:container, "error", nil, nil, '{"level":"error","msg":"no seat"}',
+       { "log.iostream" => "stdout", "tag" => "quay" }],
+      [:container, "error", nil, nil, "no seat", { "log.iostream" => "stdout" }]
+    ], told(OUTPUT)
+  end
+
+  def test_a_list_with_a_name_on_one_line_is_several_events
+    line = '{"Records": [{"eventTime":"2026-11-22T06:12:08Z","n":1}, {"eventTime":"2026-11-22T06:12:09Z","n":2}]}'
+    events = records("#{line}\n#{line}\n")
+    assert_equal [[1, 2, 1, 2], [8, 9, 8, 9]], [events.map { |event| event.fields["n"] }, events.map do |event|
+      event.time.sec
+    end]
+    assert_equal "#{line}\n#{line}\n", whole(events)
+    assert_equal [1, 1, 2, 2], events.map(&:line_number)
+  end
+
+  # journalctl(1), option --output=verbose (values from memory)
+  VERBOSE = <<~TEXT
+    Sun 2026-11-22 06:12:08.123456 UTC [s=abc;i=1;b=def;m=123;t=456;x=789]
+        _TRANSPORT=syslog
+        PRIORITY=3
+        SYSLOG_IDENTIFIER=sshd
+        _PID=12
+        _HOSTNAME=hall
+        MESSAGE=no
+                and more
+    Sun 2026-11-22 06:12:09.000001 UTC [s=abc;i=2;b=def;m=124;t=457;x=790]
+        PRIORITY=6
+        _SYSTEMD_UNIT=hall.service
+        MESSAGE=yes
+    Nov 22 06:12:10 hall sshd[1]: in
+  TEXT
+
+  def test_a_journal_in_full
+    assert_equal VERBOSE, whole(records(VERBOSE))
+    assert_equal [
+      [:journal_verbose, "error", "hall", "sshd", "no\nand more",
+       { "journal.transport" => "syslog", "process.pid" => "12" }],
+      [:journal_verbose, "informational", nil, "hall.service", "yes", { "systemd.unit" => "hall.service" }],
+      [:rfc3164, "unset", "hall", "sshd", "in", { "process.pid" => "1" }]
+    ], told(VERBOSE)
+    assert_equal Time.utc(2026, 11, 22, 6, 12, 8, 123_456), records(VERBOSE).first.time
+  end
+
+  # What stands between two records that have a time, and begins like one itself.
+  def test_lines_without_a_time_that_begin_as_records_do
+    texts = ["[NOTICE]   (12) : New worker forked", "-- Boot 0123456789abcdef --", "-- Reboot --",
+             "quay-2  | Traceback:"]
+    texts.each do |text|
+      events = records("quay-1  | 2026-11-22 06:12:08 one\n#{text}\nquay-1  | 2026-11-22 06:12:09 two\n")
+      assert_equal(["quay-1", text, "quay-1"], events.map { |event| event.service || Text.utf8(event.raw) })
+    end
+    assert_equal 1, records("quay-1  | 2026-11-22 06:12:08 one\nquay-1  | more\n").size
+  end
+
   # The example of the audit chapter of a distribution's security guide (from memory).
   AUDIT = <<~TEXT
     type=SYSCALL msg=audit(1364481363.243:24287): arch=c000003e syscall=2 success=no exit=-13 ppid=2686 pid=3538 auid=500 uid=500 comm="cat" exe="/bin/cat" key="sshd_config"

@@ -4,15 +4,16 @@ module Northdrift
   module Reading
     module Formats
       # Lines whose first letter is their level, with the time behind it: month, day and clock without a year, the
-      # thread, and where in the code (glog's line, "[IWEF]mmdd hh:mm:ss.uuuuuu threadid file:line] msg" in its
-      # documentation, as Kubernetes' components write it); or the time of an access log in brackets (CUPS
-      # documentation, error_log).
+      # thread, and where in the code (glog's line, "[IWEF]yyyymmdd hh:mm:ss.uuuuuu threadid file:line] msg" in its
+      # documentation, and without the year, as Kubernetes' components write it); or the time of an access log in
+      # brackets (CUPS documentation, error_log).
       module Lettered
         NAME = :lettered
         TITLE = "text with a leading letter for its level"
         WHY = "a letter for the level before the time"
 
-        CODE = /\A([DIWEF])(\d\d)(\d\d) (\d\d):(\d\d):(\d\d)\.(\d{6}) +(\d+) ([^\s:\]]{1,200}):(\d+)\] ?/
+        CODE =
+          /\A([DIWEF])(\d{4})?(\d\d)(\d\d) (\d\d):(\d\d):(\d\d)\.(\d{6}) +(\d+) ([^\s:\]]{1,200}):(\d+)\] ?/
         # Tornado documentation, tornado.log.LogFormatter; its users write the year in full, or leave out the day.
         NAMED = /\A\[([DIWEC]) (?=\d)/
         NAMED_FORMS = %i[iso six clock].freeze
@@ -31,10 +32,10 @@ module Northdrift
         # @return [Event, nil] nil when the line is of another format
         def read(line, context)
           if (match = CODE.match(line))
-            us = context.clock.utc_without_year(match.values_at(2, 3, 4, 5, 6, 7).map(&:to_i)) or return
+            stamp = stamp(match, context.clock) or return
             event(
-              line, match, Stamp::Found.new(us, 0, Stamp::YEAR_INFERRED), context,
-              { "thread.id" => match[8], "code.file.path" => match[9], "code.line.number" => match[10].to_i }
+              line, match, stamp, context,
+              { "thread.id" => match[9], "code.file.path" => match[10], "code.line.number" => match[11].to_i }
             )
           elsif (match = BRACKETS.match(line))
             stamp = Stamp.read_access(match[2], context.clock) and event(line, match, stamp, context, {})
@@ -42,6 +43,13 @@ module Northdrift
             named(line, match, context)
           end
         end
+
+        def stamp(match, clock)
+          civil = match.values_at(3, 4, 5, 6, 7, 8).map(&:to_i)
+          us = match[2] ? clock.utc(match[2].to_i, civil, nil) : clock.utc_without_year(civil)
+          us && Stamp::Found.new(us, 0, match[2] ? Stamp::ZONE_INFERRED : Stamp::YEAR_INFERRED)
+        end
+        private_class_method :stamp
 
         def named(line, match, context)
           at = match.end(0)

@@ -14,9 +14,10 @@ module Northdrift
         # @!attribute finish [Regexp, nil] its last line; without one it ends where the next begins
         # @!attribute names [Hash{String=>String}] how a name that it writes is understood; where it has words of its
         #   own (`message`), others are none
+        # @!attribute inside [Regexp, nil] what its other lines are; without one they have no time at their start
         # @!attribute message [Regexp, nil] what says in words what happened, where no value does
         # @!attribute constants [Hash{String=>String}] what each such record is told by being one
-        Way = Struct.new(:start, :finish, :names, :message, :constants)
+        Way = Struct.new(:start, :finish, :inside, :names, :message, :constants)
 
         EVENT = {
           "Date" => "time", "TimeCreated" => "time", "Source" => "service",
@@ -28,15 +29,17 @@ module Northdrift
         # `wevtutil query-events /format:text`, and what Get-WinEvent gives to Format-List (Microsoft Learn). The
         # fatal error log of Java's runtime (Java SE Troubleshooting Guide, appendix "Fatal Error Log").
         WAYS = [
-          Way.new(/\AEvent\[\d{1,9}\]:?\s*\z/, nil, EVENT, nil, {}),
-          Way.new(/\ATimeCreated {1,40}: /, nil, EVENT, nil, {}),
+          Way.new(/\AEvent\[\d{1,9}\]:?\s*\z/, nil, nil, EVENT, nil, {}),
+          Way.new(/\ATimeCreated {1,40}: /, nil, nil, EVENT, nil, {}),
+          # Read by {JournalVerbose}
+          Way.new(JournalVerbose::START, nil, JournalVerbose::INSIDE),
           Way.new(
-            /\A# A fatal error has been detected by /, /\AEND\.\s*\z/,
+            /\A# A fatal error has been detected by /, /\AEND\.\s*\z/, nil,
             { "Time" => "time", "time" => "time", "Host" => "machine", "Command Line" => "process.command_line" },
             /\A(?:#.*\r?\n?)+/, { "level" => "fatal" }
           )
         ].freeze
-        FIRST = "ET#".bytes.freeze
+        FIRST = "ET#MWFS".bytes.freeze
         # What a crash report of Java has above its first words.
         ABOVE = "#"
         ABOVE_START = "# A fatal error"
@@ -62,7 +65,9 @@ module Northdrift
         # @return [Event, nil] nil when the record is of another format
         def read(record, context)
           line = record.byteslice(record.start_with?("#{ABOVE}\n", "#{ABOVE}\r\n") ? record.index("\n") + 1 : 0, 200)
-          way = begins(line[/\A[^\r\n]*/]) or return
+          way = begins(line[/\A[^\r\n]*/])
+          return unless way&.names
+
           pairs = pairs(record, way).merge(way.constants)
           pairs["message"] = words(record, way) if way.message && !pairs.key?("message")
           event = JsonLines.build(record, pairs, context, NAME)

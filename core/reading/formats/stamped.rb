@@ -20,8 +20,9 @@ module Northdrift
         # A clock alone is a record's time behind nothing but that.
         NO_WORDS = /\A[\[(<]*\z/
 
-        # What tells of a signal has no more time than to write the seconds since 1970, in brackets.
-        SECONDS = %r{\A(?>[\w.:@/-]{1,60}) \((?=\d{10}\) )}
+        # What tells of a signal has no more time than to write the seconds since 1970, in brackets; behind a level they
+        # have a fraction.
+        SECONDS = %r{\A(?:(?>[\w.:@/-]{1,60}) \((?=\d{10}\) )|[\[<](?:#{Heading::LEVELS})[\]>] {1,8}\[(?=\d{10}\.\d))}
 
         WORD = %r{\A[A-Za-z][\w./@%+-]*(?= *[:|]? )}
         SENTENCE = /\A(?:\S+ +[^\s:|]+ +|(?:at|on|since|until|from|to|of|by|in|the|is|was) +)[\[(<]*\z/i
