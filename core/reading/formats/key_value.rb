@@ -27,7 +27,8 @@ module Northdrift
           pairs.each do |key, value|
             pairs[key] = value.to_i if FieldNames.role(key) == :level && NUMBER.match?(value)
           end
-          JsonLines.build(line, Csv.with_time(pairs), context, NAME)
+          pairs = Csv.with_time(pairs) if Csv::DAYS.any? { |name| pairs.key?(name) }
+          JsonLines.build(line, pairs, context, NAME)
         end
       end
     end
