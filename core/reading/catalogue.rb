@@ -73,7 +73,8 @@ module Northdrift
       # Readers that tell whether an indented line is a record of its own (`further`).
       FURTHER = READERS.select { |reader| reader.respond_to?(:further) }.to_h { |reader| [reader::NAME, reader] }.freeze
 
-      # Readers that tell whether a record goes on with the next line, whatever that looks like (`unfinished?`).
+      # Readers that tell whether a record goes on with the next line, whatever that looks like (`unfinished?`), and
+      # which is its last (`finishes?`).
       UNFINISHED =
         READERS.select { |reader| reader.respond_to?(:unfinished?) }.to_h { |reader| [reader::NAME, reader] }.freeze
 

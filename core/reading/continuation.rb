@@ -41,11 +41,13 @@ module Northdrift
       # It does behind a record that has a time, unless it has one itself and that stands where the record's own does,
       # or lines of its shape stood for themselves before.
       # @param event [Event]
-      # @param before [Event] the record so far
+      # @param joint [Joint] the record so far
       # @return [Boolean]
-      def goes_on?(event, before)
+      def goes_on?(event, joint)
         return false if !Continuation.loose?(event) || event.note
-        return true if Traces.continues?(event.raw, before.raw)
+        return true if joint.continues?(event.raw)
+
+        before = joint.event
         return thrown?(event, before) if before.reader == :within || (!before.stamped && before.reader == :plain)
         return false if !before.stamped || usual?(event.raw) || BEGINS.match?(event.raw) || another?(event, before)
 

@@ -26,9 +26,14 @@ module Northdrift
       SEARCHED = 60
       BYTE_ORDER_MARK = "\xEF\xBB\xBF".b.freeze
 
+      # Longer is no line of names.
+      LONGEST = 1 << 14
+
       # @param line [String] bytes
       # @return [Header, nil]
       def self.read(line)
+        return if line.bytesize > LONGEST
+
         line = line.chomp.delete_prefix(BYTE_ORDER_MARK)
         return directive(line) if line.start_with?(FIELDS)
 

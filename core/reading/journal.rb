@@ -23,6 +23,8 @@ module Northdrift
       TIMES = %w[_SOURCE_REALTIME_TIMESTAMP __REALTIME_TIMESTAMP].freeze
       SPEAKERS = %w[SYSLOG_IDENTIFIER _COMM _SYSTEMD_UNIT].freeze
       PREFIX = "journal."
+      # So many values of a field that comes several times are taken.
+      SEVERAL = 100
 
       module_function
 
@@ -41,6 +43,15 @@ module Northdrift
           service: entry.values_at(*SPEAKERS).compact.first, severity: severity(entry["PRIORITY"]), fields: fields,
           constants: constants(entry["SYSLOG_FACILITY"])
         )
+      end
+
+      # @param entry [Hash{String=>String,Array<String>}] gains a value
+      def add(entry, name, value)
+        case before = entry[name]
+        when nil then entry[name] = value
+        when Array then before << value if before.size < SEVERAL
+        else entry[name] = [before, value]
+        end
       end
 
       # Further values of a field get a number, as those of lists do.

@@ -1,20 +1,41 @@
 # frozen_string_literal: true
 
 require "oj"
+require "strscan"
 
 module Northdrift
   module Reading
     # JSON (RFC 8259) as programs write it: what cannot be read is none, and what was read can be written again.
     module Json
+      # Deeper than this nothing is that a program wrote; a parser may refuse it (section 9), and ours would take long.
+      DEPTH = 500
+      STRING = /"(?:[^"\\]|\\.)*+"/mn
+      OTHER = /[^"{}\[\]]+/n
+      STEPS = { "{" => 1, "[" => 1, "}" => -1, "]" => -1 }.freeze
+
       module_function
 
       # @param text [String] bytes
       # @return [Object, nil] nil when it is none
       def parse(text)
+        return if text.count("{[") > DEPTH && deep?(text.b)
+
         Oj.load(text.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)
       rescue Oj::ParseError, EncodingError, ArgumentError, RangeError
         nil
       end
+
+      def deep?(text)
+        scanner = StringScanner.new(text)
+        depth = 0
+        until scanner.eos? || depth > DEPTH
+          next if scanner.skip(OTHER) || scanner.skip(STRING)
+
+          depth += STEPS.fetch(scanner.getch, 0)
+        end
+        depth > DEPTH
+      end
+      private_class_method :deep?
 
       # @param object [Object] that was parsed
       # @return [String] JSON, bytes

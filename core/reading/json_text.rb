@@ -10,13 +10,16 @@ module Northdrift
     class JsonText
       # The name of a list in an object; one of OpenTelemetry's requests is read as a whole.
       NAMED = /\{\s*"(?!resourceLogs)[^"\\]{1,60}"\s*:\s*\[/n
+      # So far its list is looked for.
+      ENTRY = 1 << 12
       # How the first line of such a source starts. An object that is whole within its line is one of JSON lines.
       START = /\A(?:\xEF\xBB\xBF)?\s*(?:\[\s*(?:\{|\z)|\{\s*\z|(#{NAMED})\s*(?:\{|\z))/n
       LIST = /\A(?:\xEF\xBB\xBF)?\s*#{NAMED}(?=\s*\{)/n
       PLAIN = /[^"{}\[\]]+/n
-      STRING = /"(?:[^"\\]|\\.)*"/mn
-      # What may stand between objects.
-      BETWEEN = /\A[\s,\[\]]*\z/n
+      WITHIN_STRING = /[^"\\]+|\\./mn
+      # What may stand between objects beside brackets.
+      BETWEEN = /[\s,]+/n
+      QUOTE = /"/n
       BEHIND = /\G[ \t]*,?[ \t]*(?:\r?\n)?/n
 
       # @!attribute text [String] all since the one before, and what closes the line
@@ -59,20 +62,20 @@ module Northdrift
         @at = @lead = lead
         @depth = 0
         @started = nil
-        @within = @over = @told = false
+        @within = @over = @told = @quoted = @foreign = false
       end
 
       # @return [Boolean] whether an object has begun and not ended
       def open? = !@started.nil?
 
       # @return [Boolean] whether what is left can be a part of such a text
-      def fits? = @over || BETWEEN.match?(@rest.byteslice(@lead...(@started || @rest.bytesize)))
+      def fits? = @over || !@foreign
 
       # @param bytes [String] the next ones
       # @yieldparam piece [Piece]
       def push(bytes)
         @rest << bytes
-        enter unless @within || @told
+        enter unless @within || @told || @rest.bytesize > ENTRY
         scanner = StringScanner.new(@rest)
         from = 0
         while (stop = object_end(scanner)) && fits?
@@ -95,6 +98,7 @@ module Northdrift
         @within = true
         @depth = 0
         @started = nil
+        @quoted = @foreign = false
       end
 
       # Once for all that was found: the text may be long.
@@ -107,28 +111,42 @@ module Northdrift
         @started -= size if @started
       end
 
+      # Each byte is looked at once, however the text comes.
       # @return [Integer, nil] where the next object ends
       def object_end(scanner)
         scanner.pos = @at
         until @over || scanner.eos?
-          scanner.skip(PLAIN)
-          @at = scanner.pos
-          break if scanner.check('"') && !scanner.skip(STRING) # it goes on
+          step(scanner)
+          # A backslash whose sign has not come yet
+          break if @at == scanner.pos
 
-          sign(scanner.getch) if @at == scanner.pos && !scanner.eos?
           @at = scanner.pos
           return @at if @started && @depth.zero?
         end
         nil
       end
 
+      def step(scanner)
+        if @quoted
+          nil while scanner.skip(WITHIN_STRING)
+          @quoted = false if scanner.skip(QUOTE)
+        elsif @started
+          scanner.skip(PLAIN) || sign(scanner.getch)
+        else
+          scanner.skip(BETWEEN) || (scanner.skip(PLAIN) && @foreign = true) || sign(scanner.getch)
+        end
+      end
+
       # Lists within an object are a part of it.
       def sign(char)
         case char
+        when '"'
+          @quoted = true
+          @foreign = true unless @started
         when "{"
           @started ||= @at
           @depth += 1
-        when "}" then @depth -= 1 if @depth.positive?
+        when "}" then @depth.positive? ? @depth -= 1 : @foreign = true
         when "]" then @over = true if @within && @depth.zero?
         end
       end

@@ -7,6 +7,11 @@ module Northdrift
     module Otlp
       # The object is not what the protocol has.
       Malformed = Class.new(Error)
+      # A request may be so large with its resource beside each record.
+      LARGEST = 1 << 27
+      # The same for one that is a line: so many times its size, and what a small one may have.
+      GROWTH = 16
+      LARGEST_LINE = 1 << 18
 
       module_function
 
@@ -35,22 +40,29 @@ module Northdrift
       end
 
       # @param text [String] JSON of an ExportLogsServiceRequest, bytes
-      # @return [Array<Array(Integer, String)>] where in the text each record ends, the last one with all that follows;
-      #   and the record as JSON of its own
+      # @return [Array<Array(Integer, String)>, nil] where in the text each record ends, the last one with all that
+      #   follows; and the record as JSON of its own. Nil where that would be far more than the text.
       def parts(text)
-        objects = split(Json.parse(text))
+        objects = split(Json.parse(text), most: (text.bytesize * GROWTH) + LARGEST_LINE)
         stops = RecordEnds.of(text)
         stops = Array.new(objects.size, 0) unless stops.size == objects.size
         stops[-1] = text.bytesize
         stops.zip(objects)
+      rescue Malformed
+        nil
       end
 
       # @param object [Hash] an ExportLogsServiceRequest
+      # @param most [Integer] bytes that all of them may have
       # @return [Array<String>] the same as JSON of one record each, bytes
       # @raise [Malformed]
-      def split(object)
+      def split(object, most: LARGEST)
         lines = []
+        size = 0
         each(object) do |resource, scope, record|
+          raise Malformed, "what is said of all records is too large to be said of each" if size > most
+
+          size += lines.last.to_s.bytesize
           lines << Json.dump(
             {
               "resourceLogs" => [

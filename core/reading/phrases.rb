@@ -20,13 +20,14 @@ module Northdrift
       WRITER = "process.pid"
       STATUS = "http.response.status_code"
       KEPT = 5000
+      # As the files call it where a line names no service.
+      NO_SERVICE = "-"
 
       # @!attribute services [Array<String>] globs; none for lines that name no service
       # @!attribute take [String] RE2 with the groups of {FIELDS}
       Phrase = Struct.new(:services, :take) do
         def regex = @regex ||= RE2::Regexp.new(take, utf8: false, log_errors: false)
         def groups = @groups ||= regex.named_capturing_groups.to_h { |name, at| [at, FIELDS.fetch(name)] }
-        def of?(service) = services.any? { |glob| File.fnmatch(glob, service, File::FNM_CASEFOLD) }
       end
 
       # The phrases of one service, asked at once.
@@ -73,6 +74,8 @@ module Northdrift
       def initialize(phrases)
         @phrases = phrases
         @services = {}
+        @several = {}
+        @globs = globs
       end
 
       # What a phrase knows stands before what a reader guessed from the names of pairs; the process of the line is the
@@ -98,12 +101,27 @@ module Northdrift
 
       # @return [Several, nil]
       def of(service)
-        @services.fetch(service) do
-          mine = @phrases.select { |phrase| service.nil? ? phrase.services.include?("-") : phrase.of?(service) }
-          several = mine.empty? ? nil : Several.new(mine)
-          # Several threads may read at once: each sees a whole table.
-          @services = (@services.size > KEPT ? {} : @services).merge(service => several)
-          several
+        services = @services
+        services.fetch(service) do
+          # Several threads may read at once: what one of them has is never emptied.
+          services = @services = {} if services.size >= KEPT
+          services[service] = mine(service || NO_SERVICE)
+        end
+      end
+
+      # Strangers name services as they like: those that the same globs are of share what was made once.
+      def mine(service)
+        wanted = @globs.match(service, exception: false).flat_map { |index| @by_glob[index] }.uniq.sort
+        wanted.empty? ? nil : @several[wanted] ||= Several.new(@phrases.values_at(*wanted))
+      end
+
+      # @return [RE2::Set] of the globs of all phrases, in the order of {@by_glob}
+      def globs
+        globs = @phrases.flat_map(&:services).uniq
+        @by_glob = globs.map { |glob| @phrases.each_index.select { |index| @phrases[index].services.include?(glob) } }
+        RE2::Set.new(:anchor_both, utf8: false, log_errors: false).tap do |set|
+          globs.each { |glob| set.add("(?is)#{glob.split('*', -1).map { |part| RE2::Regexp.escape(part) }.join('.*')}") }
+          set.compile
         end
       end
     end

@@ -16,13 +16,11 @@ module Northdrift
       XML_SECOND = "?Er".bytes.freeze
       BLANK = " ".ord
       INDENTATION = /\A {1,8}(?=\S)/
-      LINE_FEED = "\n".ord
-      # A run of empty lines belongs to no record's message, though it stands with its text.
-      BLANK_END = /(?:\r?\n)+\z/
       XML = /\A\s*<(?:\?xml\s|Events[\s>]|Event[\s>]|record>)/
       DATES = %i[iso bsd].freeze
       # Elements that are one record each.
       XML_FINISH = %r{#{Regexp.union(Formats::WindowsEvent::FINISH, Formats::JavaXml::FINISH)}}
+      XML_CLOSING = %r{\G[ \t]*(?:</(?:Events|log)>)?[ \t]*(?:\r?\n)?}
       LONGEST_FINISH = [Formats::WindowsEvent, Formats::JavaXml].map { |reader| reader::FINISH.bytesize }.max
 
       # @param context [Context]
@@ -38,7 +36,6 @@ module Northdrift
         @json = nil
         @listing = nil
         @unfinished = nil
-        @grown = false
         @continuation = Continuation.new(context)
       end
 
@@ -58,12 +55,12 @@ module Northdrift
       end
 
       # @return [Integer] bytes of the source that are in events already handed out
-      def settled = (@open || pending)&.offset || @lines.offset
+      def settled = (@open&.event || pending)&.offset || @lines.offset
 
       # @return [Integer] physical lines of the source that are in events already handed out
       def settled_lines
         if @open
-          @open.line_number - 1
+          @open.event.line_number - 1
         else
           pending ? pending.number - 1 : @lines.number
         end
@@ -72,6 +69,7 @@ module Northdrift
       private
 
       Pending = Struct.new(:text, :number, :offset)
+      Entry = Struct.new(:text, :number, :offset, :cutter)
       # The same of objects in one JSON text.
       Objects = Struct.new(:cutter, :number, :offset) do
         def text = cutter.rest
@@ -95,29 +93,36 @@ module Northdrift
 
         event = Catalogue.read(text, @context)
         event = columns(event, text) if number <= Header::SEARCHED && event.reader == :plain && !@context.header
-        return several(text, text, ending, number, offset) if several?(event, text)
+        return if several(event, text, text, ending, number, offset)
 
         event = @continuation.look(event)
-        if @open && @continuation.goes_on?(event, @open)
+        return open(event, ending, number, offset) unless @open
+
+        if @continuation.goes_on?(event, @open)
           append(text, ending, number, offset)
-        elsif @open && event.reader == @open.reader && (joining = Catalogue::JOINING[event.reader]) &&
-              joining.joins?(@open, event)
-          joining.join(@open, event)
+        elsif joins?(event)
+          Catalogue::JOINING[event.reader].join(@open.event, event)
           append(text, ending, number, offset, joined: true)
         else
           open(event, ending, number, offset)
         end
       end
 
+      def joins?(event)
+        before = @open.event
+        event.reader == before.reader && Catalogue::JOINING[event.reader]&.joins?(before, event)
+      end
+
       def indented(text, ending, number, offset)
-        event = Catalogue::FURTHER[@open.reader]&.further(@open, text, @context) || alike(text)
+        event = Catalogue::FURTHER[@open.event.reader]&.further(@open.event, text, @context) || alike(text)
         event ? open(event, ending, number, offset) : append(text, ending, number, offset)
       end
 
       # Where a record begins with blanks, what begins with as many and a time is one too.
       def alike(text)
-        blanks = @open.raw[INDENTATION] or return
-        return unless @open.stamped && text[INDENTATION] == blanks
+        before = @open.event
+        blanks = before.raw[INDENTATION] or return
+        return unless before.stamped && text[INDENTATION] == blanks
 
         event = Catalogue.read(text, @context)
         event if event.stamped && !Continuation.loose?(event)
@@ -136,7 +141,7 @@ module Northdrift
         event.ending = ending
         event.line_number = number
         event.offset = offset
-        @open = event
+        @open = Joint.new(event)
         @continuation.place(event)
         finishing = Catalogue::UNFINISHED[event.reader]
         @unfinished = finishing if finishing&.unfinished?(event.raw)
@@ -156,20 +161,20 @@ module Northdrift
         @context.header ? Catalogue.read(text, @context) : event
       end
 
-      # A record that its reader said is not whole: it is read again with each line, until it is.
+      # A record that its reader said is not whole: it is read again when its last line is there.
       def resume(text, ending, number, offset)
-        before = @open
-        return give_up(text, ending, number, offset) if before.raw.bytesize + text.bytesize + 2 > UNFINISHED_LIMIT
+        return give_up(text, ending, number, offset) if @open.bytesize + text.bytesize + 2 > UNFINISHED_LIMIT
 
-        raw = before.raw + before.ending + text
-        whole = !@unfinished.unfinished?(raw)
-        event = whole ? Catalogue.read(raw, @context) : before
-        event.raw = raw
-        event.ending = ending
-        event.line_number = before.line_number
-        event.offset = before.offset
-        @open = event
-        @unfinished = nil if whole
+        @open.append(text, ending, joined: true)
+        read_again if @unfinished.finishes?(text)
+      end
+
+      def read_again
+        before = @open.event
+        event = Catalogue.read(before.raw, @context)
+        %i[raw ending line_number offset].each { |name| event[name] = before[name] }
+        @open = Joint.new(event)
+        @unfinished = nil
       end
 
       # What has no end is no such record: from here on lines stand for themselves.
@@ -179,55 +184,43 @@ module Northdrift
         line(text, ending, number, offset, false)
       end
 
-      def several?(event, text)
-        (event.reader == :otlp_json && Otlp.several?(text)) || (event.reader == :json && JsonText.several?(text))
-      end
-
       # A request with several log records, and a list of objects that has a name, become as many events; each has its
       # part of the text, what stands around the request too.
-      def several(text, request, ending, number, offset)
+      # @return [Boolean] whether it has several
+      def several(event, text, request, ending, number, offset)
+        parts = parts(event, request) or return false
         before = text.index(request)
         at = 0
-        parts = Formats::OtlpJson.read(request, @context) ? Otlp.parts(request) : JsonText.parts(request)
         parts.each do |stop, object|
           last = stop == request.bytesize
-          stop = last ? text.bytesize : before + stop
-          event = Catalogue.read(object, @context)
-          event.raw = text.byteslice(at, stop - at)
-          event.body_at = 0
-          open(event, last ? ending : Lines::NONE, number + text.byteslice(0, at).count("\n"), offset + at)
-          at = stop
+          raw = text.byteslice(at, (last ? text.bytesize : before + stop) - at)
+          emit_part(object, raw, last ? ending : Lines::NONE, number, offset + at)
+          number += raw.count("\n")
+          at += raw.bytesize
         end
+        true
+      end
+
+      # @return [Array<Array(Integer, String)>, nil] where each part ends, and its object; nil for a single one
+      def parts(event, request)
+        case event.reader
+        when :otlp_json then Otlp.parts(request) if Otlp.several?(request)
+        when :json then JsonText.parts(request) if JsonText.several?(request)
+        end
+      end
+
+      def emit_part(object, raw, ending, number, offset)
+        event = Catalogue.read(object, @context)
+        event.raw = raw
+        event.body_at = 0
+        open(event, ending, number, offset)
       end
 
       # @param joined [Boolean] whether the reader has taken from the line what it tells
       def append(text, ending, number, offset, joined: false)
-        event = @open
-        return split(text, ending, number, offset) if event.raw.bytesize + text.bytesize + 2 > LIMIT
+        return split(text, ending, number, offset) if @open.bytesize + text.bytesize + 2 > LIMIT
 
-        @grown = true
-        grow(event, text) unless joined
-        event.raw = event.raw.dup if event.raw.frozen?
-        event.raw << event.ending << text
-        event.ending = ending
-      end
-
-      # The message grows too where it is the end of the record, or what its reader has taken from there; that of a head
-      # begins.
-      def grow(event, text)
-        return if Catalogue::HEADS[event.reader]&.below(event, text)
-        return begin_message(event, text) if event.message.empty?
-
-        return event.message = event.message.dup << event.ending << text if event.raw.end_with?(event.message)
-
-        joining = Catalogue::JOINING[event.reader]
-        joining.go_on(event, text) if joining.respond_to?(:go_on)
-      end
-
-      # Below a line that has a time alone.
-      def begin_message(event, text)
-        event.message = text.dup
-        event.severity, event.severity_rule = SeverityWords.read(text) if event.severity == Severity::UNSET
+        @open.append(text, ending, joined: joined)
       end
 
       # A further piece of a line that is too long for one.
@@ -236,7 +229,7 @@ module Northdrift
       end
 
       def split(text, ending, number, offset)
-        before = @open
+        before = @open.event
         before.note ||= SPLIT
         event = before.bare
         event.raw = event.message = text
@@ -245,19 +238,17 @@ module Northdrift
       end
 
       def close
-        event = @open or return
+        joint = @open or return
         @open = nil
-        event.message = event.message.sub(BLANK_END, "") if @grown && event.message.getbyte(-1) == LINE_FEED
-        @grown = false
-        @sink.call(event)
+        @sink.call(joint.finish)
       end
 
       # An entry of a journal ends with an empty line, unless that stands within one of its values.
       def entry(text, ending, number, offset)
         close unless @entry
-        @entry ||= Pending.new("".b, number, offset)
+        @entry ||= Entry.new("".b, number, offset, Formats::JournalExport::Cutter.new)
         @entry.text << text << ending
-        close_entry if (text.empty? && Formats::JournalExport.whole?(@entry.text)) || @entry.text.bytesize > LIMIT
+        close_entry if @entry.cutter.push(text + ending) || @entry.text.bytesize > LIMIT
       end
 
       def close_entry
@@ -299,8 +290,9 @@ module Northdrift
       end
 
       def begin_listing(text, ending, number, offset)
-        if @open && @open.raw == Formats::Listing::ABOVE && text.start_with?(Formats::Listing::ABOVE_START)
-          @listing = Pending.new(@open.raw + @open.ending + text + ending, @open.line_number, @open.offset)
+        before = @open&.event
+        if before && before.raw == Formats::Listing::ABOVE && text.start_with?(Formats::Listing::ABOVE_START)
+          @listing = Pending.new(before.raw + before.ending + text + ending, before.line_number, before.offset)
           @open = nil
         else
           close
@@ -328,22 +320,27 @@ module Northdrift
       end
 
       def take_xml(from)
-        while @xml && (finish = XML_FINISH.match(@xml.text, from))
-          stop = finish.end(0)
-          rest = @xml.text.byteslice(stop, @xml.text.bytesize)
-          closing = rest[/\A[ \t]*(?:<\/(?:Events|log)>)?[ \t]*(?:\r?\n)?/]
-          emit_xml(@xml.text.byteslice(0, stop) << closing, @xml)
-          rest = rest.byteslice(closing.bytesize, rest.bytesize)
-          @xml = rest.empty? ? nil : Pending.new(rest, @xml.number, @xml.offset + stop + closing.bytesize)
-          from = 0
+        pending = @xml
+        start = 0
+        while (finish = XML_FINISH.match(pending.text, from))
+          from = XML_CLOSING.match(pending.text, finish.end(0)).end(0)
+          emit_xml(pending.text.byteslice(start, from - start), pending.number, pending.offset + start)
+          start = from
         end
+        leave_xml(start) unless start.zero?
         close_xml if @xml && @xml.text.bytesize > LIMIT
       end
 
-      def emit_xml(text, pending)
+      # What stands behind the last event of a line.
+      def leave_xml(start)
+        rest = @xml.text.byteslice(start, @xml.text.bytesize)
+        @xml = rest.empty? ? nil : Pending.new(rest, @xml.number, @xml.offset + start)
+      end
+
+      def emit_xml(text, number, offset)
         ending = text[/\r?\n\z/] || Lines::NONE
         raw = text.byteslice(0, text.bytesize - ending.bytesize)
-        open(Catalogue.read(raw, @context), ending, pending.number, pending.offset)
+        open(Catalogue.read(raw, @context), ending, number, offset)
       end
 
       def json(text, ending)
@@ -355,8 +352,7 @@ module Northdrift
         ending = piece.text[/\r?\n\z/] || Lines::NONE
         raw = piece.text.byteslice(0, piece.text.bytesize - ending.bytesize)
         event = Catalogue.read(piece.object, @context)
-        if several?(event, piece.object) then several(raw, piece.object, ending, @json.number, @json.offset)
-        else
+        unless several(event, raw, piece.object, ending, @json.number, @json.offset)
           event.raw = raw
           event.body_at = 0
           open(event, ending, @json.number, @json.offset)
@@ -376,10 +372,11 @@ module Northdrift
         return unless @json
         return give_out_json if @open.nil? || @json.text.empty? || @json.cutter.open? || !@json.cutter.fits?
 
-        whole = @open.raw + @open.ending + @json.text
+        last = @open.event
+        whole = last.raw + last.ending + @json.text
         @json = nil
-        @open.ending = whole[/\r?\n\z/] || Lines::NONE
-        @open.raw = whole.byteslice(0, whole.bytesize - @open.ending.bytesize)
+        last.ending = whole[/\r?\n\z/] || Lines::NONE
+        last.raw = whole.byteslice(0, whole.bytesize - last.ending.bytesize)
       end
 
       def close_xml

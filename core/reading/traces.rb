@@ -14,41 +14,77 @@ module Northdrift
         goroutine\s\d+\s\[ | created\sby\s | exit\sstatus\s\d+\z | \[signal\s\w+ |                   # Go
         from\s\S+:\d+:in\s | stack\sbacktrace: | note:\srun\swith\s                                 # Ruby, Rust
       )/x
-      OPENED = [
-        # what was opened, and what belongs to it then
-        [
-          /Traceback \(most recent call last\):/,
-          /\A[A-Za-z_][\w.]*(?:Error|Exception|Warning|Exit|Interrupt|Stop\w*)?(?::\s|\z)/
-        ], [/^goroutine \d+ \[/, /\A[\w.\/*()-]+\.[\w.()*{}-]+\(.*\)\z/]
-      ].freeze
+      # What is opened, and how lines look that belong to it then: the names of errors, and calls.
+      OPENED = {
+        /Traceback \(most recent call last\):/ => ->(line) { ERROR.match?(line) },
+        /\Agoroutine \d+ \[/ => ->(line) { call?(line) }
+      }.freeze
+      ERROR = /\A[A-Za-z_][\w.]*+(?::\s|\z)/
+      CALLED = /\A[\w.\/*(){}\[\]-]+\z/
       THROWN = /\A(?:[a-z_]\w{0,40}\.){1,10}[A-Z]\w{0,80}(?:Exception|Error|Throwable)(?::\s|\z)/
       REACH = 65_536
       CLOSE = /\A([}\])])[}\]),;]*\z/
       # As String#count has them.
       PAIR = { "}" => "{", ")" => "(", "]" => "[" }.freeze
 
+      # What a record has opened so far; each of its lines is looked at once.
+      class Seen
+        # @return [Integer] lines
+        attr_reader :lines
+
+        # @param text [String] the record's lines
+        def initialize(text)
+          @size = @lines = 0
+          @opened = {}
+          @balance = Hash.new(0)
+          text.each_line(chomp: true) { |line| push(line) }
+        end
+
+        # @param line [String] the next
+        def push(line)
+          @lines += 1
+          return if @size > REACH
+
+          near = line.bytesize > REACH ? line.byteslice(0, REACH) : line
+          @size += near.bytesize + 1
+          OPENED.each_key { |opening| @opened[opening] = true if !@opened[opening] && opening.match?(near) }
+          PAIR.each { |close, open| @balance[close] += near.count(open) - near.count(close) }
+        end
+
+        # @param opening [Regexp] of {OPENED}
+        def opened?(opening) = @opened.key?(opening)
+
+        # @param close [String] a bracket
+        # @return [Boolean] whether one of its kind is open
+        def open?(close) = @balance[close].positive?
+      end
+
       module_function
 
       # @param line [String] a line that no reader recognised
-      # @param before [String] the text of the record so far
+      # @param seen [Seen] of the record so far
       # @return [Boolean] whether the line goes on with that record
-      def continues?(line, before)
-        return true if CONTINUES.match?(line) || closes?(line, before)
-        return false unless before.include?("\n")
+      def continues?(line, seen)
+        return true if CONTINUES.match?(line) || closes?(line, seen)
 
-        text = before.byteslice(0, REACH)
-        OPENED.any? { |opening, following| following.match?(line) && opening.match?(text) }
+        seen.lines > 1 && OPENED.any? { |opening, belongs| seen.opened?(opening) && belongs.call(line) }
       end
 
       # @param line [String]
       # @return [Boolean] whether it is an exception's name alone, or with what it says
       def thrown?(line) = THROWN.match?(line)
 
+      # "main.(*Hall).open(0x1, 0x2)"
+      def call?(line)
+        stop = line.end_with?(")") && line.rindex("(")
+        head = stop && line.byteslice(0, stop)
+        head ? head.include?(".") && CALLED.match?(head) : false
+      end
+
       # The end of a block that the record has opened.
-      def closes?(line, before)
-        close = CLOSE.match(line) or return false
-        text = before.byteslice(0, REACH)
-        text.count(PAIR[close[1]]) > text.count(close[1])
+      def closes?(line, seen)
+        close = CLOSE.match(line)
+        !close.nil? && seen.open?(close[1])
       end
       private_class_method :closes?
     end

@@ -32,6 +32,8 @@ module Northdrift
         FAILED = %w[failed no 0].freeze
         SERVICE = "audit"
         UNKNOWN = ["?", "(null)"].freeze
+        # An event has a dozen records; what has more fields than this takes no more.
+        MOST_FIELDS = 200
         DONE = [Severity::INFORMATIONAL, "an audit record of what was done"].freeze
         REFUSED = [Severity::WARNING, "an audit record of what failed or was denied"].freeze
 
@@ -58,7 +60,8 @@ module Northdrift
         # @param event [Event] of the next line
         # @return [Boolean] whether both are of one event
         def joins?(before, event)
-          before.fields["audit.serial"] == event.fields["audit.serial"] && before.time_us == event.time_us
+          before.fields.size < MOST_FIELDS &&
+            before.fields["audit.serial"] == event.fields["audit.serial"] && before.time_us == event.time_us
         end
 
         # @param before [Event] gains what the next line tells

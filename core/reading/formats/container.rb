@@ -60,7 +60,8 @@ module Northdrift
 
         # @param before [Event] gains the rest of its line
         def join(before, event)
-          before.message = before.message + event.message
+          before.message = before.message.dup if before.message.frozen?
+          before.message << event.message
           before.fields = before.fields.except("log.partial").merge(event.fields.slice("log.partial"))
         end
       end

@@ -39,6 +39,10 @@ module Northdrift
         # @return [Boolean] whether a quoted value goes on with the next line
         def unfinished?(text) = text.count(QUOTE).odd?
 
+        # @param line [String] a further one
+        # @return [Boolean] whether the value ends with it
+        def finishes?(line) = line.count(QUOTE).odd?
+
         # Until its end has come.
         def open_record(line, context) = context.event(line, reader: NAME, stamp: nil, message: line)
         private_class_method :open_record

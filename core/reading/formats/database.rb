@@ -66,6 +66,10 @@ module Northdrift
         # @return [Boolean] whether a quoted value goes on with the next line
         def unfinished?(text) = SEPARATED.match?(text) && text.count('"').odd?
 
+        # @param line [String] a further one
+        # @return [Boolean] whether the value ends with it
+        def finishes?(line) = line.count('"').odd?
+
         # @param before [Event]
         # @param event [Event] of the next line
         # @return [Boolean] whether the line belongs to the message before it
@@ -79,13 +83,13 @@ module Northdrift
           before.fields = before.fields.merge(PARTS.fetch(event.fields["db.part"]) => event.message)
         end
 
-        # @param event [Event] whose last part gains a line
-        # @param text [String]
-        def go_on(event, text)
+        # @param event [Event]
+        # @return [String, nil] its last part, to which further lines are added
+        def tail(event)
           name, value = event.fields.to_a.last
           return unless PARTS.value?(name) && event.raw.end_with?(value)
 
-          event.fields = event.fields.merge(name => value + event.ending + text)
+          value.dup.tap { |own| event.fields = event.fields.merge(name => own) }
         end
 
         def text(line, match, stamp, context)

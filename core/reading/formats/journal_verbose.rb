@@ -35,8 +35,8 @@ module Northdrift
           record.each_line(chomp: true).drop(1).each_with_object({}) do |line, found|
             match = FIELD.match(line)
             name = match[1] if match
-            if match then found[name] = found.key?(name) ? [*found[name], match[2]] : match[2]
-            elsif found[name].is_a?(String) then found[name] = [found[name], line.strip].join("\n".b)
+            if match then Journal.add(found, name, match[2])
+            elsif found[name].is_a?(String) then found[name] << "\n" << line.strip
             end
           end
         end

@@ -9,7 +9,7 @@ module Northdrift
         TITLE = "package manager's history"
         WHY = "lines from Start-Date to End-Date"
         START = "Start-Date: "
-        FINISH = /^End-Date: .*\z/
+        FINISH = "End-Date: "
         LINE = /^([A-Z][A-Za-z-]*): (.*)$/
         OPERATIONS = %w[Install Reinstall Upgrade Downgrade Remove Purge].freeze
         PACKAGE = /([^\s,:()]+)(?::[\w-]+)? \([^)]*\)/
@@ -37,9 +37,12 @@ module Northdrift
           )
         end
 
-        # @param text [String]
-        # @return [Boolean] whether the run goes on with the next line; one that was interrupted ends with an empty one
-        def unfinished?(text) = !FINISH.match?(text) && !text.end_with?("\n")
+        # @return [Boolean] whether the run goes on with the next line
+        def unfinished?(text) = !text.include?("\n")
+
+        # @param line [String] a further one
+        # @return [Boolean] whether it is the last; one that was interrupted ends with an empty one
+        def finishes?(line) = line.empty? || line.start_with?(FINISH)
 
         def fields(told)
           user, id = REQUESTED.match(told["Requested-By"].to_s)&.captures

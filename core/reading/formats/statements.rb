@@ -33,6 +33,7 @@ module Northdrift
         SLOW = [Severity::NOTICE, "slow by the server’s own measure"].freeze
         ORDINARY = [Severity::INFORMATIONAL, "a statement"].freeze
         TIME_INFERRED = %i[time].freeze
+        MOST_FIELDS = 100
 
         module_function
 
@@ -76,7 +77,9 @@ module Northdrift
         def below(event, text)
           return false unless event.raw.start_with?("# ") && event.raw.start_with?(event.message)
 
-          if text.start_with?("# ") then event.fields = event.fields.merge(details(text))
+          if text.start_with?("# ") then if event.fields.size < MOST_FIELDS
+                                           event.fields = event.fields.merge(details(text))
+                                         end
           elsif (match = DATABASE.match(text)) then event.fields = event.fields.merge("db.namespace" => match[1])
           elsif (match = MOMENT.match(text)) then came(event, match)
           else event.message = text
