@@ -117,4 +117,38 @@ class RecordsTest < Minitest::Test
     whole_at_once = records(text).map(&:to_a)
     [1, 7, 100].each { |size| assert_equal whole_at_once, records(text, chunk: size).map(&:to_a) }
   end
+
+  # RFC 8259, sections 2 and 7: what stands in a string ends nothing, wherever the lines are cut.
+  def test_objects_of_one_text_with_strings_over_lines
+    text = %([\n{"a":"}\\\\","b":["]",{"c":1}]},\n{"a":"x\\\ny}"}\n,{"a":3}\n]\n)
+    [1, 2, 3, 7, 100].each do |chunk|
+      events = records(text, chunk: chunk)
+      assert_equal text, whole(events)
+      assert_equal 3, events.size, chunk
+    end
+    assert_equal ["[", "a", "{\"b\":1}"], records("[\na\n{\"b\":1}\n").map(&:raw)
+  end
+
+  # systemd's "Journal Export Format": a value with its length before it may hold anything, an empty line too.
+  def test_an_entry_with_empty_lines_in_a_value
+    value = "one\n\n\nM=two\n"
+    text =
+      "__CURSOR=a\n__REALTIME_TIMESTAMP=1795327928000000\nMESSAGE\n".b + [value.bytesize].pack("Q<") + value + "\nA=b" \
+                                                                                                               "\nA=c" \
+                                                                                                               "\n\n"
+    [1, 5, 64, 1000].each do |chunk|
+      events = records(text * 2, chunk: chunk)
+      assert_equal [value, value], events.map(&:message)
+      assert_equal text * 2, whole(events)
+      assert_equal %w[b c], events.first.fields.values_at("journal.a", "journal.a.1")
+    end
+  end
+
+  # RFC 8259, section 9: a parser may limit how deep texts are nested.
+  def test_json_as_deep_as_programs_write_it
+    deep = ->(depth) { Reading::Json.parse("#{'{"a":' * depth}1#{'}' * depth}") }
+    assert_kind_of Hash, deep.call(400)
+    assert_nil deep.call(600)
+    assert_equal({ "a" => "{" * 1000 }, Reading::Json.parse(%({"a":"#{'{' * 1000}"})))
+  end
 end

@@ -110,6 +110,37 @@ class HostileTest < Northdrift::StoreTest
     end
   end
 
+  # What once took minutes or hours; bench/hostile measures these and more. No bound on time, but on patience.
+  PATIENCE_S = 30
+  JOURNAL = ["__CURSOR=a\n", "A=b\n" * 40_000, "M\n", [1 << 20].pack("Q<"), "\n" * 160_000].join.b.freeze
+  RESOURCE = %({"resourceLogs":[{"resource":{"attributes":[{"key":"#{'k' * 100_000}"}]},"scopeLogs":[{"logRecords":[)
+  ENDLESS = {
+    "a trace and a line of dots" => "java.lang.X: y\n\tat a.b(C.java:1)\n#{'a.' * 60_000} x\n",
+    "blank lines behind a record" => "#{STAMP} a\n#{"\n" * 300_000}",
+    "closing lines behind an open block" => "#{STAMP} #{'{' * 9}\n#{"}\n" * 60_000}",
+    "a call of a goroutine" => "panic: a\n\ngoroutine 1 [running]:\n#{'a.(' * 60_000}\n",
+    "a row that never ends" => "time,a,b\n1,2,\"\n#{"x\n" * 100_000}",
+    "a JSON text of blanks" => "[\n#{"\n" * 300_000}",
+    "a JSON text with an open string" => "[{\"a\":\"\n#{"b\n" * 100_000}",
+    "braces" => "{" * 500_000, "an open journal" => JOURNAL,
+    "events run together" => "<Event></Event>" * 20_000,
+    "a request with much to say of each record" => "#{RESOURCE}#{'{},' * 20_000}{}]}]}]}\n"
+  }.freeze
+
+  ENDLESS.each do |name, text|
+    define_method("test_#{name.tr(' ', '_')}_is_read_in_time") do
+      events = Timeout.timeout(PATIENCE_S) { records(text.b, chunk: 1 << 16) }
+      assert_equal text.b, whole(events)
+    end
+  end
+
+  def test_what_grows_line_by_line_is_whole
+    lines = Array.new(3000) { |number| "line #{number}" }
+    event = records("#{STAMP} first\n#{lines.join("\r\n")}\r\n\r\n\n#{STAMP} next\n").first
+    assert_equal ["first", *lines].join("\r\n").sub("first\r\n", "first\n"), event.message
+    assert_equal "\n", event.ending
+  end
+
   def test_a_line_that_a_reader_stumbles_over_is_kept_as_it_came
     stumbling = ->(*) { raise "never met before" }
     _, event =
