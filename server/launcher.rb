@@ -15,6 +15,7 @@ module Northdrift
       WORKERS = 2
       # Open pages hold one or two each while they wait for news.
       THREADS = 24
+      INTAKE_GRACE_SECONDS = Children::GRACE_SECONDS + 5
 
       # @param dir [String] data folder
       # @param beside [Hash{String=>#call}] further processes, see {Supervisor}
@@ -43,7 +44,10 @@ module Northdrift
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
-        events = Puma::Events.new.tap { |all| all.after_booted { @ready.call(address) } }
+        events = Puma::Events.new
+        events.after_booted { @ready.call(address) }
+        # It waits for all children before it returns, the others too.
+        events.after_stopped { Children.signal(:TERM, @intake) }
         Puma::Launcher.new(
           configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)
         ).run
@@ -77,20 +81,16 @@ module Northdrift
           # The first question should not wait for what every question needs.
           config.before_worker_boot do
             Store::Crew.current = Store::Crew.new(dir)
+            # Processes cannot be started from a worker that answers: another worker with a whole crew takes its place.
+            Store::Crew.on_loss = -> { Process.kill(:TERM, Process.pid) }
             Store::Database.open(dir, mapped: true) && Store::Question.new.page(limit: 1)
           end
           config.force_shutdown_after 2
         end
       end
 
-      def stop_intake
-        return unless @intake
-
-        Process.kill(:TERM, @intake)
-        Process.wait(@intake)
-      rescue Errno::ESRCH, Errno::ECHILD
-        nil
-      end
+      # It waits for its own, which have so long to end.
+      def stop_intake = @intake && Children.stop({ "northdrift: intake" => @intake }, grace: INTAKE_GRACE_SECONDS)
     end
   end
 end

@@ -4,10 +4,14 @@ require "rack"
 
 module Northdrift
   module Server
-    # The built front end. Every address that is no file is a page of the application.
+    # The built front end: its files, and its pages, which the application draws by their addresses.
     class Pages
       DIST = File.join(ROOT, "web/dist")
       NONCE_MARK = "__NONCE__"
+      # Those of web/src/App.tsx.
+      PAGES = %r{\A/(?:logbook(?:/restarts|/rules(?:/new)?)?|causes|fleet(?:/map|/availability)?|cases(?:/[^/]+)?|
+                 intake(?:/keeping|/relays|/unread|/parsers(?:/[^/]+)?|/noise(?:/new)?)?)?/?\z}x
+      METHODS = %w[GET HEAD].freeze
       FOREVER = "public, max-age=31536000, immutable"
 
       def initialize(dist = DIST)
@@ -16,8 +20,12 @@ module Northdrift
       end
 
       def call(env)
-        path = Rack::Utils.clean_path_info(Rack::Utils.unescape_path(env["PATH_INFO"]))
-        return page(env) unless File.file?(File.join(@dist, path))
+        path = Rack::Utils.unescape_path(env["PATH_INFO"])
+        return nothing(path) unless path.valid_encoding? && !path.include?("\0") && METHODS.include?(env["REQUEST_MET" \
+                                                                                                         "HOD"])
+
+        path = Rack::Utils.clean_path_info(path)
+        return page(env, path) unless File.file?(File.join(@dist, path))
 
         status, headers, body = @files.call(env)
         headers["cache-control"] = path.start_with?("/assets/") ? FOREVER : "no-cache"
@@ -26,7 +34,23 @@ module Northdrift
 
       private
 
-      def page(env)
+      # A sender that took this address for that of a feed must not believe that it delivered.
+      def nothing(path)
+        [
+          404, { "content-type" => Resource::PROBLEM },
+          [
+            Oj.dump(
+              {
+                "type" => "/problems/not-found", "title" => "Not Found", "status" => 404,
+                "detail" => "there is no #{Text.display(path)} here; lines are taken in by feeds, at ports of their own"
+              }, mode: :strict
+            )
+          ]
+        ]
+      end
+
+      # An unknown address has the application too, which leads on.
+      def page(env, path)
         index = File.join(@dist, "index.html")
         unless File.file?(index)
           return [
@@ -35,7 +59,8 @@ module Northdrift
         end
 
         html = File.read(index).gsub(NONCE_MARK, env[Guard::NONCE].to_s)
-        [200, { "content-type" => "text/html; charset=utf-8", "cache-control" => "no-store" }, [html]]
+        status = PAGES.match?(path) ? 200 : 404
+        [status, { "content-type" => "text/html; charset=utf-8", "cache-control" => "no-store" }, [html]]
       end
     end
   end

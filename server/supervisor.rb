@@ -28,8 +28,10 @@ module Northdrift
       end
 
       # @param tasks [Hash{String=>#call}]
-      def initialize(tasks)
+      # @param grace [Numeric] seconds that they have to end
+      def initialize(tasks, grace: Children::GRACE_SECONDS)
         @tasks = tasks
+        @grace = grace
         @running = {}
         @parent = Process.ppid
       end
@@ -48,7 +50,7 @@ module Northdrift
           sleep AGAIN_SECONDS unless @stopping
         end
       ensure
-        @running.each_value { |pid| stop(pid) }
+        Children.stop(@running, grace: @grace)
       end
 
       private
@@ -65,13 +67,6 @@ module Northdrift
           warn "#{name}: #{error.message.lines.first.to_s.strip}; it is started again"
           exit!(1)
         end
-      end
-
-      def stop(pid)
-        Process.kill(:TERM, pid)
-        Process.wait(pid)
-      rescue SystemCallError
-        nil
       end
     end
   end

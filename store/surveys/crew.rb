@@ -44,9 +44,11 @@ module Northdrift
       class << self
         # @return [Crew, nil] that of this process, which is set once, before there are threads
         attr_accessor :current # rubocop:disable ThreadSafety/ClassAndModuleAttributes
+        # @return [#call, nil] what is done once the crew is lost; set with it
+        attr_accessor :on_loss # rubocop:disable ThreadSafety/ClassAndModuleAttributes
 
-        # Does jobs with the crew where there is one, and else here. What a lost crew leaves undone is done here, and
-        # all that is asked afterwards: who asked does not notice but for the time it takes.
+        # Does jobs with the crew where there is one, and else here. What a lost crew leaves undone is done here: who
+        # asked does not notice but for the time it takes.
         # @param jobs [Array<Job>]
         # @yieldparam result [Object] in no certain order; what the block raises stops the work
         # @yieldparam job [Job]
@@ -70,6 +72,7 @@ module Northdrift
           left
         rescue Lost
           self.current = nil
+          on_loss&.call
           left
         end
       end

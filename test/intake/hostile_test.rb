@@ -113,7 +113,8 @@ class HostileTest < Northdrift::StoreTest
   # What once took minutes or hours; bench/hostile measures these and more. No bound on time, but on patience.
   PATIENCE_S = 30
   JOURNAL = ["__CURSOR=a\n", "A=b\n" * 40_000, "M\n", [1 << 20].pack("Q<"), "\n" * 160_000].join.b.freeze
-  RESOURCE = %({"resourceLogs":[{"resource":{"attributes":[{"key":"#{'k' * 100_000}"}]},"scopeLogs":[{"logRecords":[)
+  RESOURCE =
+    %({"resourceLogs":[{"resource":{"attributes":[{"key":"#{'k' * 100_000}"}]},"scopeLogs":[{"logRecords":[).freeze
   ENDLESS = {
     "a trace and a line of dots" => "java.lang.X: y\n\tat a.b(C.java:1)\n#{'a.' * 60_000} x\n",
     "blank lines behind a record" => "#{STAMP} a\n#{"\n" * 300_000}",

@@ -85,4 +85,25 @@ class GuardTest < Northdrift::StoreTest
     assert_equal 400, status("/api/lines?find=%FF", HTTP_HOST: "localhost")
     assert_equal 400, status("/api/lines?find=#{'a' * 10_001}", HTTP_HOST: "localhost")
   end
+
+  # Every route of the application is a page, and nothing else is.
+  def test_addresses_of_pages
+    Dir.mktmpdir do |dist|
+      File.write(File.join(dist, "index.html"), "<p>")
+      pages = Server::Pages.new(dist)
+      answer = ->(path, method = "GET") { pages.call({ "PATH_INFO" => path, "REQUEST_METHOD" => method }) }
+      routes = File.read(File.join(ROOT, "web/src/App.tsx")).scan(/<Route path="([^"*]+)"/).flatten
+      assert_operator routes.size, :>, 15
+      ["/", *routes].each { |route| assert_equal 200, answer.call(route.sub(":id", "7")).first, route }
+      ["/nothing", "/logbook/nothing", "/cases/1/2", "/v1/logs"].each do |path|
+        assert_equal 404, answer.call(path).first, path
+      end
+      assert_equal ["<p>"], answer.call("/nothing").last
+      [["/%00"], ["/%ff"], ["/v1/logs", "POST"], ["/", "POST"]].each do |path, method|
+        status, headers, body = answer.call(path, *method)
+        assert_equal [404, Server::Resource::PROBLEM], [status, headers["content-type"]], path
+        assert_equal 404, JSON.parse(body.join)["status"]
+      end
+    end
+  end
 end
