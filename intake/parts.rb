@@ -38,16 +38,30 @@ module Northdrift
 
       private
 
-      def path(path, &block)
-        return Dir.children(path).sort.each { |name| path(File.join(path, name), &block) } if File.directory?(path)
+      # @param above [Array<Array(Integer, Integer)>] device and inode of each folder that it stands in
+      def path(path, above = [], &)
+        return folder(path, above, &) if File.directory?(path)
 
         name = Text.display(path)
         return yield Part.new(name, nil, nil, "there is no such file") unless File.exist?(path)
-        return yield Part.new(name, nil, nil, "not a regular file") unless File.file?(path) || File.pipe?(path)
+        # Who names a pipe has somebody write into it; nobody may write into one that happens to lie in a folder.
+        unless File.file?(path) || (File.pipe?(path) && above.empty?)
+          return yield Part.new(name, nil, nil, "not a regular file")
+        end
 
-        File.open(path, "rb") { |file| stream(name, file, (file.mtime.to_r * 1_000_000).to_i, 0, &block) }
+        File.open(path, "rb") { |file| stream(name, file, (file.mtime.to_r * 1_000_000).to_i, 0, &) }
       rescue SystemCallError => error
         yield Part.new(Text.display(path), nil, nil, "cannot be read: #{error.message.sub(/ @ .*/, '')}")
+      end
+
+      def folder(path, above, &block)
+        stat = File.stat(path)
+        here = [stat.dev, stat.ino]
+        if above.include?(here)
+          return yield Part.new(Text.display(path), nil, nil, "a link to a folder that it stands in")
+        end
+
+        Dir.children(path).sort.each { |name| path(File.join(path, name), [*above, here], &block) }
       end
 
       def stream(name, io, modified_us, depth, &)

@@ -42,6 +42,7 @@ module Northdrift
         option :data, DATA
         option :from, type: :string, desc: "start: a time or words like 'yesterday 06:00'"
         option :to, type: :string, desc: "end, not included"
+        option :since, type: :string, desc: "start, so long before now: 2h, 3 days; instead of --from"
         option :zone, type: :string, default: "UTC", desc: "time zone of --from, --to and of times shown"
       end
       private_class_method :window_options
@@ -49,6 +50,8 @@ module Northdrift
       # Starts a command; what a person got wrong is told in a line on standard error.
       def self.run(argv)
         argv = argv.map { |word| word == "-" ? STANDARD_INPUT : word }
+        # Names of files may be in any encoding.
+        argv = argv.map { |word| word.valid_encoding? ? word : word.b }
         told(helped(argv))
       rescue Thor::Error, Error => error
         warn "northdrift: #{error.message}"
@@ -56,9 +59,7 @@ module Northdrift
       rescue Errno::EPIPE
         exit! 0 # the reader of the pipe has seen enough
       rescue STORAGE => error
-        warn "northdrift: the data folder or a file cannot be used: #{error.message.lines.first.to_s.strip}; what " \
-             "was committed before stays"
-        exit MISTAKE
+        exit_for(error)
       rescue Interrupt
         warn "northdrift: stopped; what was written stays"
         exit 130
@@ -72,6 +73,18 @@ module Northdrift
       end
       private_class_method :told
 
+      def self.exit_for(error)
+        what = error.message.lines.first.to_s.strip
+        if what.include?("<STDOUT>")
+          warn "northdrift: the output cannot be written: #{what.split(' @ ').first}"
+          # What could not be written is in its buffer still, and would be tried again.
+          exit! MISTAKE
+        end
+        warn "northdrift: the data folder or a file cannot be used: #{what}; what was committed before stays"
+        exit MISTAKE
+      end
+      private_class_method :exit_for
+
       # Thor tells about a command when it is asked before its name; people ask behind it, too.
       def self.helped(argv)
         words = argv - %w[--help -h]
@@ -81,6 +94,18 @@ module Northdrift
         [words.first, "help", *words[1..].select { |word| sub.all_commands.key?(word) }.first(1)]
       end
       private_class_method :helped
+
+      no_commands do
+        # What holds for an option of several commands.
+        def invoke_command(command, *arguments)
+          limit = options[:limit]
+          if limit && (limit.negative? || limit != limit.to_i)
+            raise Thor::Error, "--limit takes a whole number, not #{limit}"
+          end
+
+          super
+        end
+      end
 
       desc "import PATH…", "read files, folders and archives into the data folder; - is standard input"
       option :data, DATA
@@ -330,6 +355,8 @@ module Northdrift
       # @return [Store::Question]
       def ask(text)
         there
+        raise Error, "“#{Text.display(text)}” is no text in UTF-8" unless Text.utf8(text) == text
+
         from_us, to_us = bounds
         Store::Question.new(find: text, from_us: from_us, to_us: to_us)
       rescue Find::Mistake => error
@@ -348,7 +375,10 @@ module Northdrift
       def bounds
         words =
           Windows::Words.new(zone: options[:zone], now_us: Store::Clock.now_us, boots: Store::Boots.method(:latest))
-        [options[:from], options[:to]].map { |text| text && words.moment(text) }
+        raise Thor::Error, "say either --from or --since" if options[:from] && options[:since]
+
+        from = options[:since] ? "#{options[:since]} ago" : options[:from]
+        [from, options[:to]].map { |text| text && words.moment(text) }
       end
 
       def show_mistake(text, mistake)

@@ -71,6 +71,19 @@ class ImporterTest < Northdrift::StoreTest
     assert_operator question("source = cut").total, :>, 1000, "what stands before the cut is kept"
   end
 
+  # What lies in a folder may be a pipe that nobody writes into, or lead back to where it is.
+  def test_a_folder_that_would_never_end
+    inside = File.join(@dir, "all/inside")
+    FileUtils.mkdir_p(inside)
+    File.mkfifo(File.join(inside, "pipe"))
+    File.symlink("..", File.join(inside, "up"))
+    write("all/inside/good.log", LOG)
+    told = problems(Timeout.timeout(30) { import(File.join(@dir, "all")) })
+    assert_includes told["pipe"], "not a regular file"
+    assert_includes told["up"], "stands in"
+    assert_nil told["good.log"]
+  end
+
   def test_a_zip_bomb_is_stopped
     bomb = File.join(@dir, "bomb.gz")
     Zlib::GzipWriter.open(bomb) { |io| 90.times { io.write("0" * (1 << 20)) } }

@@ -267,4 +267,35 @@ class CliTest < Minitest::Test
     assert_equal [2, false], [status, File.exist?(File.join(@data, "mistyped"))]
     assert_includes errors, "there is no data in #{@data}/mistyped yet"
   end
+
+  def test_what_makes_no_sense_is_told_in_a_line
+    run_cli("import", "--data", @data, "-", input: LOG)
+    {
+      %w[--limit -1] => "--limit", %w[--limit 1.5] => "--limit", ["caf\xE9"] => "UTF-8",
+      %w[--since 2h --from yesterday] => "--since", %w[--since often] => "often"
+    }.each do |words, expected|
+      output, errors, status = find(*words)
+      assert_equal ["", 1, 2], [output, errors.lines.size, status], errors
+      assert_includes errors, expected
+    end
+  end
+
+  def test_so_long_before_now
+    now = Time.at(0, Store::Clock.now_us, :microsecond, in: "UTC")
+    log = [9000, 60].map { |seconds| "#{(now - seconds).strftime('%FT%TZ')} #{seconds} ago\n" }.join
+    run_cli("import", "--data", @data, "-", input: log)
+    assert_equal "1\n", find("--as", "count", "--since", "2h", "ago").first
+    assert_equal "2\n", find("--as", "count", "--since", "3 hours", "ago").first
+  end
+
+  # /dev/full is always full (full(4)).
+  def test_an_output_that_cannot_be_written
+    run_cli("import", "--data", @data, "-", input: LOG)
+    reader, writer = IO.pipe
+    command = [File.join(ROOT, "bin/northdrift"), "find", "--data", @data, "booking"]
+    pid = Process.spawn(*command, out: "/dev/full", err: writer)
+    writer.close
+    assert_equal ["northdrift: the output cannot be written: No space left on device\n", 2],
+                 [reader.read, Process.wait2(pid).last.exitstatus]
+  end
 end
