@@ -46,7 +46,8 @@ module Shapes
     text, start, finish = [text, start, finish].map(&:b)
     lambda do |size|
       room = [size - start.bytesize - finish.bytesize, 0].max
-      start + (text * ((room / text.bytesize) + 1)).byteslice(0, room) + finish
+      # Whole ones alone: what is cut in the midst may be quite another shape.
+      start + (text * (room / text.bytesize)) + finish
     end
   end
 

@@ -10,7 +10,7 @@ module Northdrift
       # A request may be so large with its resource beside each record.
       LARGEST = 1 << 27
       # The same for one that is a line: so many times its size, and what a small one may have.
-      GROWTH = 16
+      GROWTH = 64
       LARGEST_LINE = 1 << 18
 
       module_function
@@ -60,9 +60,9 @@ module Northdrift
         lines = []
         size = 0
         each(object) do |resource, scope, record|
+          size += lines.last&.bytesize || 0
           raise Malformed, "what is said of all records is too large to be said of each" if size > most
 
-          size += lines.last.to_s.bytesize
           lines << Json.dump(
             {
               "resourceLogs" => [
