@@ -40,8 +40,10 @@ unless ENV["NORTHDRIFT_COVERAGE"].to_s.empty?
         [path.delete_prefix("#{ROOT}/"), found[:oneshot_lines]] if path.match?(RINGS) && found[:oneshot_lines].any?
       end
       FileUtils.mkdir_p(FOLDER)
-      File.binwrite(File.join(FOLDER, "#{@noted}-#{Process.clock_gettime(Process::CLOCK_MONOTONIC, :nanosecond)}"),
-                    Marshal.dump(lines.to_h))
+      name = "#{@noted}-#{Process.clock_gettime(Process::CLOCK_MONOTONIC, :nanosecond)}"
+      # Who is killed while writing leaves no half of a note.
+      File.binwrite(File.join(FOLDER, ".#{name}"), Marshal.dump(lines.to_h))
+      File.rename(File.join(FOLDER, ".#{name}"), File.join(FOLDER, name))
     rescue SystemCallError
       nil # a disk that a test has filled
     end

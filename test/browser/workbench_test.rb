@@ -134,5 +134,8 @@ class WorkbenchTest < Northdrift::BrowserTest
   def test_a_link_to_an_unknown_page_leads_home
     open_page("/no-such-page")
     assert_selector "nav[aria-label=Screens]"
+    # The server says that there is no such page, and the browser notes that.
+    noted = page.driver.browser.logs.get(:browser).map(&:message)
+    assert(noted.all? { |message| message.include?("status of 404") }, noted.inspect)
   end
 end
