@@ -35,19 +35,9 @@ module Northdrift
           use Rack::ConditionalGet
           RESOURCES.each { |path, resource| map(path) { run resource } }
           map("/api") do
-            run lambda { |env|
-                  [
-                    404, { "content-type" => Resource::PROBLEM },
-                    [
-                      Oj.dump(
-                        {
-                          "type" => "/problems/not-found", "title" => "Not Found", "status" => 404,
-                          "detail" => "there is no #{Text.display(env['SCRIPT_NAME'] + env['PATH_INFO'])}"
-                        }, mode: :strict
-                      )
-                    ]
-                  ]
-                }
+            run(lambda do |env|
+              Problem.not_found("there is no #{Text.display(env['SCRIPT_NAME'] + env['PATH_INFO'])}")
+            end)
           end
           run Pages.new
         end

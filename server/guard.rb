@@ -47,17 +47,7 @@ module Northdrift
         }
       end
 
-      def refuse(status, detail)
-        [
-          status, { "content-type" => Resource::PROBLEM },
-          [
-            Oj.dump(
-              { "type" => "/problems/refused", "title" => "Refused", "status" => status, "detail" => detail },
-              mode: :strict
-            )
-          ]
-        ]
-      end
+      def refuse(status, detail) = Problem.answer(status, "refused", "Refused", detail)
     end
   end
 end

@@ -36,17 +36,7 @@ module Northdrift
 
       # A sender that took this address for that of a feed must not believe that it delivered.
       def nothing(path)
-        [
-          404, { "content-type" => Resource::PROBLEM },
-          [
-            Oj.dump(
-              {
-                "type" => "/problems/not-found", "title" => "Not Found", "status" => 404,
-                "detail" => "there is no #{Text.display(path)} here; lines are taken in by feeds, at ports of their own"
-              }, mode: :strict
-            )
-          ]
-        ]
+        Problem.not_found("there is no #{Text.display(path)} here; lines are taken in by feeds, at ports of their own")
       end
 
       # An unknown address has the application too, which leads on.
