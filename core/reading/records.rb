@@ -84,15 +84,16 @@ module Northdrift
 
         first(text) if offset.zero? && !inside
         return json(text, ending) if @json
-        return xml(text, ending, number, offset) if @xml || xml?(text)
-        return listing(text, ending, number, offset) if @listing || Formats::Listing.begins(text)
-        return entry(text, ending, number, offset) if @entry || text.start_with?(Formats::JournalExport::START)
+
+        # What has begun comes first: it holds what stands before the line.
+        whole = under_way || beginning(text)
+        return send(whole, text, ending, number, offset) if whole
 
         first = text.getbyte(0)
         return indented(text, ending, number, offset) if @open && (first.nil? || first == 32 || first == 9)
 
         event = Catalogue.read(text, @context)
-        event = columns(event, text) if number <= Header::SEARCHED && event.reader == :plain && !@context.header
+        event = columns(event, text) if event.reader == :plain && !@context.header && near_start?(number, offset)
         return if several(event, text, text, ending, number, offset)
 
         event = @continuation.look(event)
@@ -105,6 +106,22 @@ module Northdrift
           append(text, ending, number, offset, joined: true)
         else
           open(event, ending, number, offset)
+        end
+      end
+
+      # @return [Symbol, nil] the kind of record of many lines that is under way
+      def under_way
+        if @xml then :xml
+        elsif @listing then :listing
+        elsif @entry then :entry
+        end
+      end
+
+      # @return [Symbol, nil] the kind that a line begins
+      def beginning(text)
+        if xml?(text) then :xml
+        elsif Formats::Listing.begins(text) then :listing
+        elsif text.start_with?(Formats::JournalExport::START) then :entry
         end
       end
 
@@ -154,6 +171,8 @@ module Northdrift
         cutter = JsonText.of(text)
         @json = Objects.new(cutter, 1, 0) if cutter
       end
+
+      def near_start?(number, offset) = number <= Header::SEARCHED && offset < Header::REACH
 
       # Names of columns may stand below a title.
       def columns(event, text)
@@ -271,14 +290,16 @@ module Northdrift
         way = Formats::Listing.begins(text)
         return abandon(text, ending, number, offset) if @listing && way.nil? && foreign?(text)
 
-        close_listing if @listing && (way || @listing.text.bytesize > LIMIT)
+        close_listing if way
         @listing ? @listing.text << text << ending : begin_listing(text, ending, number, offset)
         @way ||= way
         close_listing if @way&.finish&.match?(text)
       end
 
-      # A line that starts with a time is none of a listing, whose end is missing then.
+      # What starts with a time or begins otherwise is none of a listing, whose end is missing then; so it is where that
+      # never comes.
       def foreign?(text)
+        return true if @listing.text.bytesize > LIMIT || beginning(text)
         return !@way.inside.match?(text) if @way.inside
 
         !Stamp.read(text.byteslice(0, Stamp::LONGEST), @context.clock, DATES, remember: false).nil?

@@ -47,7 +47,12 @@ class HostileTest < Northdrift::StoreTest
     "[\n  {\n    \"time\": \"#{STAMP}\",\n    \"msg\": \"a\"\n  },\n  {\"msg\": \"b\"}\n]\n",
     "{\n  \"events\": [\n    {\"msg\": \"a\"}\n  ],\n  \"next\": \"x\"\n}\n",
     "<Event><System><EventID>41</EventID><TimeCreated SystemTime='#{STAMP}'/></System></Event>\n",
-    "__CURSOR=a\n__REALTIME_TIMESTAMP=1763791928417000\nMESSAGE=m\n\n"
+    "__CURSOR=a\n__REALTIME_TIMESTAMP=1763791928417000\nMESSAGE=m\n\n",
+    "#\n# A fatal error has been detected by the Java Runtime Environment:\n#\nHost: a, 4 cores\n\nEND.\n",
+    "Event[0]:\n  Date: #{STAMP}\n  Level: Error\n  Description:\nit failed\n\n",
+    "Sun 2026-11-22 06:12:08.417 UTC [s=a;i=1;b=a;m=1;t=1;x=1]\n    PRIORITY=3\n    MESSAGE=m\n        n\n",
+    "{\"log\":\"a\\n\",\"stream\":\"stdout\",\"time\":\"#{STAMP}\"}\n", "{\"Records\":[{\"n\":1},{\"n\":2}]}\n",
+    "RP/0/0/CPU0:Nov 22 06:12:08.417 UTC: a[1]: %LINK-3-UPDOWN : down\n", "Nov 22 06:12:08 hall err app[1]: m\n"
   ].map(&:b).freeze
   HARM = [
     "\xC3\xA4", "\xFF", "\x80", "\0", "\x01", "\e[31m", "\"", "'", "\\", "=", "[", "]", "{", "}", "<", ">", ":", ",",
@@ -123,6 +128,7 @@ class HostileTest < Northdrift::StoreTest
     "a row that never ends" => "time,a,b\n1,2,\"\n#{"x\n" * 100_000}",
     "a JSON text of blanks" => "[\n#{"\n" * 300_000}",
     "a JSON text with an open string" => "[{\"a\":\"\n#{"b\n" * 100_000}",
+    "a listing without an end" => "Event[0]:\n  Date: 2026-11-22T06:12:08Z\n#{"  a: b\n" * 200_000}",
     "braces" => "{" * 500_000, "an open journal" => JOURNAL,
     "events run together" => "<Event></Event>" * 20_000,
     "a request with much to say of each record" => "#{RESOURCE}#{'{},' * 20_000}{}]}]}]}\n"
