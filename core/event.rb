@@ -35,6 +35,17 @@ module Northdrift
       # @return [String] the text that words are searched in: all but the leading stamp
       def body = raw.byteslice(body_at, raw.bytesize)
 
+      # @param ending [String]
+      # @param number [Integer] of its first line
+      # @param offset [Integer] of its first byte
+      # @return [self] at that place of its source
+      def stand_at(ending, number, offset)
+        self.ending = ending
+        self.line_number = number
+        self.offset = offset
+        self
+      end
+
       # @return [Event] of the same time and place, with nothing taken out of its text
       def bare
         dup.tap do |event|

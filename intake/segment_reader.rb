@@ -10,8 +10,9 @@ module Northdrift
       # @!attribute date_order [String, nil] a key of {Reading::DateOrder::ORDERS}
       # @!attribute place [String, nil] the machine of records that name none where no person says it, see {Origin}
       # @!attribute start [Boolean] whether a new record starts with the segment (it follows on otherwise)
+      # @!attribute lines_before [Integer, nil] physical lines of the run that other tasks had
       Task = Struct.new(:bytes, :offset, :start, :goes_on, :zone, :reference_us, :machine, :name, :rules, :header,
-                        :date_order, :place) do
+                        :date_order, :place, :lines_before) do
         def bytesize = bytes.bytesize
       end
 
@@ -33,15 +34,16 @@ module Northdrift
       end
 
       # @param task [Task]
+      # @param caution [Caution, nil] has it read line by line
       # @return [Result]
-      def read(task)
+      def read(task, caution = nil)
         start(task) if task.start
         @task = task
         @batch = Store::Batch.new
         @readers = Hash.new(0)
         @undated = 0
         @placed = false
-        @records.push(task.bytes)
+        caution ? line_by_line(caution) : @records.push(task.bytes)
         @records.finish unless task.goes_on
         Result.new(
           @batch, @packer.fresh_kinds, @packer.fresh_templates, @records.settled, @records.settled_lines,
@@ -68,7 +70,23 @@ module Northdrift
         @definition = task.rules
         @place = Origin.called(task.place, task.rules)
         @contexts.shift if @contexts.size > 8
-        @records = Reading::Records.new(context, lines: Reading::Lines.new(offset: task.offset)) { |event| add(event) }
+        @lines = Reading::Lines.new(offset: task.offset, number: task.lines_before || 0)
+        @records = Reading::Records.new(context, lines: @lines) { |event| add(event) }
+      end
+
+      # What stands behind the last ending is left for the next task of the run.
+      def line_by_line(caution)
+        @lines.push(@task.bytes) { |text, *place| one(caution, text, *place.first(3)) }
+        @lines.finish { |text, *place| one(caution, text, *place.first(3)) } unless @task.goes_on
+      end
+
+      def one(caution, text, *place)
+        return if caution.try { add(Reading::Catalogue.read(text, @context).stand_at(*place)) }
+
+        event = Caution.kept(text, @context).stand_at(*place)
+        @placed = true if event.stand_in(@place)
+        @packer.keep(event, @batch)
+        count(event)
       end
 
       def add(event)
@@ -77,6 +95,10 @@ module Northdrift
         happening = @logbook.read(event, @task.name, @said) unless dated_by_file?(event)
         @packer.pack(event, @batch)
         @batch.tell(happening)
+        count(event)
+      end
+
+      def count(event)
         @readers[event.reader] += 1
         @undated += 1 unless event.stamped
       end

@@ -10,8 +10,9 @@ module Northdrift
       end
 
       # @param task [SegmentReader::Task, Live::Bundle]
+      # @param caution [Caution, nil] has it read line by line
       # @return [SegmentReader::Result, Live::BundleReader::Read]
-      def read(task) = @readers.fetch(task.class).read(task)
+      def read(task, caution = nil) = @readers.fetch(task.class).read(task, caution)
     end
   end
 end

@@ -6,42 +6,41 @@ require "tmpdir"
 module Northdrift
   module Intake
     # Reads segments in processes of their own while this one writes, and hands the results out in the order of the
-    # segments. Small imports are read here: a process would cost more than it saves.
+    # segments.
     class Workers
       COUNT = 2
       # Segments that a process may have, so that it need not wait while a transaction is written.
       AHEAD = 4
-      SMALL = 1 << 19
+
+      # A task that a process has.
+      UnderWay = Struct.new(:worker, :task, :callback)
 
       def initialize
         @workers = []
-        @here = TaskReader.new
         @under_way = []
-        @turn = 0
+        @turn = -1
         @files = 0
+        @tails = {}.compare_by_identity
       end
 
       # @param task [SegmentReader::Task] one that does not start anew goes to where the one before it went
       # @yieldparam result [SegmentReader::Result] later, in the order of the tasks
-      # @yieldparam reader [Object] whose numbers the kinds go by
+      # @yieldparam numbering [Object] whose numbers the kinds go by
       def read(task, &callback)
-        return yield(@here.read(task), @here) if here?(task)
-
-        start if @workers.empty?
         @turn = (@turn + 1) % COUNT if task.start
-        worker = @workers[@turn]
+        worker = @workers[@turn] ||= start
         # The process gets its next segment before the result of an earlier one is worked on here.
         ready = []
-        ready << receive(@under_way.shift) while @under_way.count { |other, _| other.equal?(worker) } >= AHEAD
+        ready << receive(@under_way.shift) while @under_way.count { |other| other.worker.equal?(worker) } >= AHEAD
         @files += 1
         worker.give(ReadingProcess.put(File.join(@dir, @files.to_s), task))
-        @under_way << [worker, callback]
-        ready.each { |one| deliver(one) }
+        @under_way << UnderWay.new(worker, task, callback)
+        ready.each(&:call)
       end
 
       # Waits for what is under way.
       def settle
-        deliver(receive(@under_way.shift)) until @under_way.empty?
+        receive(@under_way.shift).call until @under_way.empty?
       end
 
       # Ends the processes; what is under way is given up.
@@ -55,19 +54,45 @@ module Northdrift
 
       private
 
-      # A run of segments stays where it began.
-      def here?(task)
-        @run_here = task.bytes.bytesize <= SMALL && !task.goes_on && @under_way.empty? if task.start
-        @run_here
+      # @return [Proc] tells who waits for it
+      def receive(one)
+        result = one.worker.receive
+        numbering = one.worker.numbering
+        leave_tail(one, result)
+        -> { one.callback.call(result, numbering) }
       end
 
-      def receive((worker, callback)) = [worker.receive, worker, callback]
+      # What of a run is in no event yet is known to the process that reads it; when that is lost, the next one needs
+      # it.
+      def leave_tail(one, result)
+        before = @tails.delete(one.worker)
+        return unless one.task.goes_on
 
-      def deliver((result, worker, callback)) = callback.call(result, worker)
+        task = before && !one.task.start ? behind(before, one.task) : one.task
+        tail = task.dup
+        tail.bytes = task.bytes.byteslice(result.settled - task.offset, task.bytes.bytesize)
+        tail.offset = result.settled
+        tail.lines_before = result.lines
+        @tails[one.worker] = tail
+      end
+
+      # @param tail [SegmentReader::Task] what was left of those before
+      # @param task [SegmentReader::Task] one that follows on
+      # @return [SegmentReader::Task] both together, which starts anew
+      def behind(tail, task)
+        task.dup.tap do |whole|
+          whole.bytes = tail.bytes + task.bytes
+          whole.offset = tail.offset
+          whole.lines_before = tail.lines_before
+          whole.start = true
+        end
+      end
 
       def start
-        @dir = Dir.mktmpdir("northdrift")
-        COUNT.times { @workers << ReadingProcess.new(@workers.dup) }
+        @dir ||= Dir.mktmpdir("northdrift")
+        worker = nil
+        again = ->(task) { task.start || @tails[worker].nil? ? task : behind(@tails[worker], task) }
+        worker = ReadingProcess.new(again: again) { @workers.flat_map(&:pipes) }
       end
     end
   end

@@ -155,10 +155,7 @@ module Northdrift
 
       def open(event, ending, number, offset)
         close
-        event.ending = ending
-        event.line_number = number
-        event.offset = offset
-        @open = Joint.new(event)
+        @open = Joint.new(event.stand_at(ending, number, offset))
         @continuation.place(event)
         finishing = Catalogue::UNFINISHED[event.reader]
         @unfinished = finishing if finishing&.unfinished?(event.raw)

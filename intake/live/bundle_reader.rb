@@ -31,8 +31,10 @@ module Northdrift
         end
 
         # @param bundle [Bundle]
+        # @param caution [Caution, nil] has it read line by line
         # @return [Read]
-        def read(bundle)
+        def read(bundle, caution = nil)
+          @caution = caution
           rules(bundle.rules)
           Read.new(bundle.groups.map { |group| group(group) }, @packer.fresh_kinds, @packer.fresh_templates)
         end
@@ -58,30 +60,54 @@ module Northdrift
         end
 
         def messages(group)
-          context = context(group)
+          context(group)
           at = 0
           group.sizes.each_with_index do |size, index|
-            event = Reading::Catalogue.read(group.text.byteslice(at, size), context)
-            Reading::RepeatedHour.new(context.clock).place(event, nil)
-            event.ending = Reading::Lines::LF
-            event.line_number = index + 1
-            event.offset = at
+            message(group.text.byteslice(at, size), Reading::Lines::LF, index + 1, at)
             at += size
-            add(event)
           end
           @result.lines = group.sizes.size
+        end
+
+        # One that is a record by itself.
+        def message(text, *place)
+          return read_one(text, *place) unless @caution
+          return if @caution.try { read_one(text, *place) }
+
+          keep(Caution.kept(text, @context).stand_at(*place))
+        end
+
+        def read_one(text, *place)
+          event = Reading::Catalogue.read(text, @context)
+          Reading::RepeatedHour.new(@context.clock).place(event, nil)
+          add(event.stand_at(*place))
         end
 
         def records(group)
           context = context(group)
           context.header = group.stream.header && Reading::Header.read(group.stream.header)
-          records =
-            Reading::Records.new(context, lines: Reading::Lines.new(offset: group.place&.from || 0)) do |event|
-              add(event)
-            end
+          lines = Reading::Lines.new(offset: group.place&.from || 0)
+          return line_by_line(lines, group.text) if @caution
+
+          records = Reading::Records.new(context, lines: lines) { |event| add(event) }
           records.push(group.text)
           records.finish
           @result.lines = records.settled_lines
+        end
+
+        def line_by_line(lines, text)
+          lines.push(text) { |line, *place| message(line, *place.first(3)) }
+          lines.finish { |line, *place| message(line, *place.first(3)) }
+          @result.lines = lines.number
+        end
+
+        # With nothing read of it.
+        def keep(event)
+          event.time_us = @result.group.received_us
+          event.stand_in(@place)
+          @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
+          @result.unread += 1
+          @packer.keep(event, @result.batch)
         end
 
         # Lines without a year or a time are taken to be of when they came; a clock is kept for each minute.

@@ -30,6 +30,9 @@ module Northdrift
         # @!attribute bytes [Integer] of text
         # @!attribute process [ReadingProcess]
         UnderWay = Struct.new(:bytes, :process)
+        # @!attribute read [BundleReader::Read]
+        # @!attribute numbering [Object] whose numbers its kinds go by
+        Ready = Struct.new(:bytes, :read, :numbering)
 
         # @param dir [String] data folder
         def initialize(dir, clock: -> { Store::Clock.now_us })
@@ -67,11 +70,13 @@ module Northdrift
           start_receiver
           Process.setpriority(Process::PRIO_PROCESS, 0, NICENESS)
           @readers = []
-          READERS.times { @readers << ReadingProcess.new(@readers.dup, patient: true) }
+          READERS.times { @readers << ReadingProcess.new(patient: true) { foreign } }
           @under_way = Thread::Queue.new
           Store::Database.open(@dir)
           dispatch
         end
+
+        def foreign = [@bundles, @settled, *@readers.flat_map(&:pipes)]
 
         # The receiver is forked before this process opens the database.
         def start_receiver
@@ -122,7 +127,7 @@ module Northdrift
           end
         end
 
-        # @return [Array(UnderWay, BundleReader::Read), nil] the next bundle, read; nil when none comes in time
+        # @return [Ready, nil] the next bundle, read; nil when none comes in time
         def next_read(seconds)
           ends = now + seconds
           while @under_way.empty?
@@ -131,18 +136,19 @@ module Northdrift
             sleep 0.005
           end
           one = @under_way.pop
-          [one, one.process.receive]
+          read = one.process.receive
+          Ready.new(one.bytes, read, one.process.numbering)
         end
 
-        # @return [Array] what has been read by now, or soon will be
+        # @return [Array<Ready>] what has been read by now, or soon will be
         def gathered(first)
           all = [first]
-          bytes = first[0].bytes
+          bytes = first.bytes
           ends = now + GATHER_SECONDS
           while bytes < TRANSACTION_BYTES && (now < ends || @under_way.size >= BEHIND) &&
                 (one = next_read(bytes > TRANSACTION_BYTES / 4 ? 0 : [ends - now, 0].max))
             all << one
-            bytes += one[0].bytes
+            bytes += one.bytes
           end
           all
         end
@@ -169,7 +175,7 @@ module Northdrift
         # What cannot be written is tried again until it can: senders wait, and nothing is thrown away.
         def write(keeper, all)
           @room.check
-          Collection.after(all.sum { |one, _| one.bytes }) { keeper.write(all.map { |one, read| [read, one.process] }) }
+          Collection.after(all.sum(&:bytes)) { keeper.write(all) }
           acknowledge(all.size)
           @notice.tell(@room.scarce)
           @room.pause if @room.scarce

@@ -44,11 +44,11 @@ module Northdrift
           @sources = {}
         end
 
-        # @param reads [Array<Array(BundleReader::Read, Object)>] with whose numbers the kinds go by
-        def write(reads)
+        # @param all [Array<Collector::Ready>]
+        def write(all)
           delivered = Set.new
           @lines = {}
-          parts = reads.flat_map { |read, packer| parts(read, packer, delivered) }
+          parts = all.flat_map { |one| parts(one.read, one.numbering, delivered) }
           @writer.write(parts) unless parts.empty?
         rescue StandardError
           @sources.clear # what they say was not committed

@@ -37,6 +37,11 @@ module Northdrift
         add(event.bare.tap { |bare| bare.stumbled("the packing of its values", error) }, batch)
       end
 
+      # Adds one that nothing was read of, and of which nothing is to be read.
+      # @param event [Event] see {Event#bare}
+      # @param batch [Batch]
+      def keep(event, batch) = add(event, batch, template: add_template(Patterns::Mask::OPEN.b))
+
       # @return [Array<Array>] definitions of the kinds that are new since the last call: number, then as {Kinds.intern}
       #   takes them
       def fresh_kinds = @fresh.tap { @fresh = [] }
@@ -46,7 +51,7 @@ module Northdrift
 
       private
 
-      def add(event, batch)
+      def add(event, batch, template: template(event.message))
         raw = event.raw
         at = event.body_at
         body = at.zero? ? raw : raw.byteslice(at, raw.bytesize)
@@ -70,7 +75,7 @@ module Northdrift
         nul = body.include?(NUL) || extra&.include?(NUL)
         batch.add(
           time_us: event.time_us, severity: event.severity, kind: kind(event, fields, key, nul),
-          template: template(event.message), line: event.line_number, offset: event.offset,
+          template: template, line: event.line_number, offset: event.offset,
           head: at.zero? ? EMPTY : Head.shorten(raw, at, event.time_us), body: body, extra: extra,
           spans: Spans.pack(places), index_text: index_text(body, extra)
         )

@@ -44,19 +44,46 @@ class WorkersTest < Minitest::Test
     assert_equal (0...9000).map { |index| "entry #{index}" }, found
   end
 
-  def test_what_is_small_is_read_here
-    reader = nil
-    @workers.read(task(lines(0, 10))) { |result, who| (reader = who) && assert_equal(10, result.batch.size) }
-    assert_instance_of Intake::TaskReader, reader
+  def test_what_is_small_needs_one_process
+    @workers.read(task(lines(0, 10))) { |result, _| assert_equal(10, result.batch.size) }
+    @workers.settle
+    assert_equal 1, @workers.instance_variable_get(:@workers).size
   end
 
-  def test_a_process_that_ends_is_told
-    @workers.read(task(large(0))) { flunk "nothing can have come" }
-    workers = @workers.instance_variable_get(:@workers)
-    workers.each { |worker| Process.kill(:KILL, worker.pid) }
-    assert_includes assert_raises(Intake::ReadingProcess::Lost) {
-                      12.times { |index| @workers.read(task(large(index))) { nil } } && @workers.settle
-                    }.message, "unexpectedly"
+  def kill_all = @workers.instance_variable_get(:@workers).each { |worker| Process.kill(:KILL, worker.pid) }
+
+  def test_a_process_that_is_killed_has_a_successor
+    found = []
+    assert_output(nil, /another one reads on$/) do
+      12.times do |index|
+        @workers.read(task(large(index * 9000))) { |result, _| found.concat(bodies(result)) }
+        kill_all if index == 5
+      end
+      @workers.settle
+    end
+    assert_equal (0...108_000).map { |index| "entry #{index}" }, found
+  end
+
+  def test_a_run_that_lost_its_process_goes_on_where_it_was
+    text = large(0)
+    cuts = [0, 20_011, 40_017, 300_001, text.bytesize]
+    found = []
+    numbers = []
+    assert_output(nil, /another one reads on$/) do
+      cuts.each_cons(2).with_index do |(from, to), index|
+        last = to == text.bytesize
+        @workers.read(
+          task(text.byteslice(from, to - from), offset: from, start: from.zero?, goes_on: !last)
+        ) do |result, _|
+          found.concat(bodies(result))
+          numbers.concat(result.batch.lines)
+        end
+        @workers.settle
+        kill_all if index == 1
+      end
+    end
+    assert_equal (0...9000).map { |index| "entry #{index}" }, found
+    assert_equal (1..9000).to_a, numbers
   end
 
   def test_nothing_is_left_behind
