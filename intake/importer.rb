@@ -23,13 +23,13 @@ module Northdrift
       Summary = Struct.new(:files, :lines, :events, :bytes, :seconds, :unread, :duplicates, :results)
 
       # One batch on its way into the database, see {Store::Writer#write}.
-      Part = Struct.new(:reading, :result, :packer) do
+      Part = Struct.new(:reading, :result, :packer, :first_line) do
         def batch = result.batch
         def fresh_kinds = result.fresh_kinds
         def fresh_templates = result.fresh_templates
         def source_id = reading.source.id
-        def first_line = reading.line_base
-        def settle(_ids) = reading.settle(result)
+        def settle(_ids) = reading.settle(result, first_line)
+        def leave_out(indexes) = result.batch = batch.without(indexes)
       end
       # So much text is written in one transaction: the more, the fewer pieces of full-text index.
       TRANSACTION_BYTES = 9 << 20
@@ -57,7 +57,7 @@ module Northdrift
         @import_id = import_id
         @rename = name
         @clock = clock
-        @writer = Store::Writer.new
+        @sieve = Store::Sieve.new(Store::Writer.new)
         @results = []
       rescue TZInfo::InvalidTimezoneIdentifier
         raise Error, "there is no time zone “#{zone}”; zones have names like Europe/Oslo or UTC"
@@ -117,7 +117,9 @@ module Northdrift
       def segments(reading)
         reading.segments.each do |segment|
           reading.read_ahead(segment)
-          @workers.read(reading.task(segment)) { |result, reader| take(Part.new(reading, result, reader)) }
+          @workers.read(reading.task(segment)) do |result, numbering|
+            take(Part.new(reading, result, numbering, reading.lines_before(result)))
+          end
         end
         nil
       rescue ReadingProcess::Lost, Cancelled
@@ -148,7 +150,7 @@ module Northdrift
         @parts = []
         return if parts.empty?
 
-        Collection.after { @writer.write(parts) }
+        Collection.after { @sieve.write { parts } }
         Store::Database.give_way
       end
 

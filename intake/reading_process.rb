@@ -78,7 +78,7 @@ module Northdrift
       # @return [Object] whose numbers the kinds and templates of the last result go by
       attr_reader :numbering
 
-      # @param patient [Boolean] whether it waits for room when the disk is full: what came over a network cannot be
+      # @param patient [Boolean] whether it waits until its results can be written: what came over a network cannot be
       #   asked for again
       # @param again [#call] gets a task that was lost, and gives what is to be read in its place
       # @yieldreturn [Array<IO>] what other processes have open: it must not hold that
@@ -190,7 +190,9 @@ module Northdrift
 
       def keep(path, result)
         ReadingProcess.put(path, result)
-      rescue Errno::ENOSPC, Errno::EDQUOT
+      rescue Errno::ENOENT
+        raise # the folder goes with who waits
+      rescue SystemCallError
         raise unless @patient
 
         sleep 1

@@ -13,8 +13,6 @@ module Northdrift
       attr_reader :name
       # @return [Segments]
       attr_reader :segments
-      # @return [Integer] physical lines before the run of segments whose result is written next
-      attr_reader :line_base
 
       # @param part [Parts::Part]
       # @param place [String, nil] the machine of lines that name none, where no person says it
@@ -33,7 +31,7 @@ module Northdrift
         }
         @digest = ahead.digest || OpenSSL::Digest.new("SHA256")
         @bytes = @already&.bytes || 0
-        @line_base = @lines = @already&.lines || 0
+        @lines_before = @lines = @already&.lines || 0
         @segments =
           Segments.new(
             ahead.input, Reading::Context.new(clock: Reading::Clock.new(zone: zone, reference_us: @reference_us)),
@@ -45,9 +43,11 @@ module Northdrift
         @readers = Hash.new(0)
       end
 
-      # @return [Store::Source] made when the first batch is there
+      # @return [Store::Source] made when the first batch is there, and again when that was not written after all
       def source
-        @source ||= (@already&.id && Store::Source.find_by(id: @already.id)) || Store::Source.create!(@attributes)
+        return @source if @source&.persisted?
+
+        @source = (@already&.id && Store::Source.find_by(id: @already.id)) || Store::Source.create!(@attributes)
       end
 
       # Keeps the bytes of a segment until they are in events.
@@ -64,11 +64,18 @@ module Northdrift
         )
       end
 
+      # @param result [SegmentReader::Result] the next one
+      # @return [Integer] physical lines before the run of segments that it is of
+      def lines_before(result)
+        @lines_before.tap { |lines| @lines_before = lines + result.lines unless result.goes_on }
+      end
+
       # Notes how far the source is in events; called within the transaction that writes them.
       # @param result [SegmentReader::Result]
-      def settle(result)
+      # @param lines_before [Integer] see {#lines_before}
+      def settle(result, lines_before)
         hash_up_to(result.settled)
-        @lines = @line_base + result.lines
+        @lines = lines_before + result.lines
         @events += result.batch.size
         result.readers.each { |reader, n| @readers[reader] += n }
         @unread = @readers[:plain]
@@ -78,12 +85,12 @@ module Northdrift
         source.update!(
           bytes: @bytes, lines: @lines, fingerprint: @attributes[:fingerprint], digest: @digest.dup.hexdigest
         )
-        @line_base = @lines unless result.goes_on
       end
 
       # @param problem [String, nil]
       # @return [Importer::Result]
       def finish(problem)
+        problem ||= @source&.reload&.problem # what was put aside
         @source&.update!(complete: true, problem: problem, unread: @source.unread + @unread)
         Importer::Result.new(
           @name, @lines - (@already&.lines || 0), @events, @bytes - (@already&.bytes || 0), @unread,

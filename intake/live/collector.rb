@@ -27,6 +27,11 @@ module Northdrift
         # So long an orderly stop may take.
         WIND_UP_SECONDS = 10
 
+        UNWRITTEN = "Nothing can be written at present: %s. Senders wait; what was acknowledged is kept."
+        DAMAGED =
+          "The database is damaged (%s), and nothing is written into it. Senders wait. Stop Northdrift, put a backup " \
+          "of the data folder in its place, and start it again."
+
         # @!attribute bytes [Integer] of text
         # @!attribute process [ReadingProcess]
         UnderWay = Struct.new(:bytes, :process)
@@ -179,15 +184,22 @@ module Northdrift
           acknowledge(all.size)
           @notice.tell(@room.scarce)
           @room.pause if @room.scarce
-        rescue SQLite3::Exception, ActiveRecord::ActiveRecordError, SystemCallError => error
-          @notice.tell(
-            "Nothing can be written at present: #{error.message.lines.first.to_s.strip}. Senders wait; what was " \
-            "acknowledged is kept."
-          )
+        rescue ReadingProcess::Lost
+          raise
+        rescue StandardError => error
+          wait_after(error)
+          retry
+        end
+
+        def wait_after(error)
+          damage = Store::Sieve.damage?(error)
+          reason = error.message.lines.first.to_s.strip
+          @notice.tell(damage ? format(DAMAGED, reason) : format(UNWRITTEN, reason))
+          # Writing into a damaged database would make it worse.
+          sleep AGAIN_SECONDS until @stop.call || !damage
           raise ReadingProcess::Lost, "it is stopped while nothing can be written" if @stop.call
 
           sleep AGAIN_SECONDS
-          retry
         end
 
         # What was told while there was little room goes when there is room again, not only with the next line.

@@ -10,6 +10,8 @@ module Northdrift
           def batch = result.batch
           def source_id = source.id
 
+          def leave_out(indexes) = result.batch = batch.without(indexes)
+
           # Called within the transaction that writes its rows.
           def settle(ids)
             group = result.group
@@ -39,17 +41,21 @@ module Northdrift
         end
 
         def initialize
-          @writer = Store::Writer.new
+          @sieve = Store::Sieve.new(Store::Writer.new)
           Store::Past.start_with(Store::LogbookSwitch.catalogue)
           @sources = {}
         end
 
         # @param all [Array<Collector::Ready>]
         def write(all)
-          delivered = Set.new
-          @lines = {}
-          parts = all.flat_map { |one| parts(one.read, one.numbering, delivered) }
-          @writer.write(parts) unless parts.empty?
+          @sieve.write do
+            @sources.clear if @begun # what they say was not committed
+            @begun = true
+            @lines = {}
+            delivered = Set.new
+            all.flat_map { |one| parts(one.read, one.numbering, delivered) }
+          end
+          @begun = false
         rescue StandardError
           @sources.clear # what they say was not committed
           raise

@@ -72,6 +72,25 @@ module Northdrift
         @bytes += head.bytesize + body.bytesize + 1
       end
 
+      # @param indexes [Array<Integer>] ascending
+      # @return [Batch] those events alone
+      def only(indexes)
+        one = Batch.new
+        indexes.each do |index|
+          one.add(
+            time_us: @times[index], severity: @severities[index], kind: @kinds[index], template: @templates[index],
+            line: @lines[index], offset: @offsets[index], head: @heads[index], body: @bodies[index],
+            extra: @extras[index], spans: @spans[index], index_text: @index_texts[index]
+          )
+          one.tell(@happenings[index])
+        end
+        one
+      end
+
+      # @param indexes [Array<Integer>]
+      # @return [Batch] all other events
+      def without(indexes) = only((0...size).to_a - indexes)
+
       # Numbers travel packed, texts joined: few objects, whatever the number of events.
       def marshal_dump
         [

@@ -32,10 +32,25 @@ module Northdrift
         @patterns = Templates.new
       end
 
+      # Writes rows as {#write} would, and takes them back.
+      # @param parts [Array<#batch>] without `settle`
+      # @raise [StandardError] what stands in the way
+      def try(parts)
+        ActiveRecord::Base.transaction do
+          tally = Tally.new
+          ids = parts.map { |part| rows(part, tally) }
+          tally.write
+          index(parts.map(&:batch), ids)
+          raise ActiveRecord::Rollback
+        end
+      ensure
+        forget
+      end
+
       # What is written of one batch. A part has `batch` ({Batch}), `fresh_kinds` and `fresh_templates` (see {Packer}),
       # `packer` (any object; the kinds go by its numbers), `source_id`, `first_line` (lines of the source before those
       # that the batch counts) and `settle`, which is called within the transaction with the ids of the events once
-      # their rows are there.
+      # all rows are there.
       #
       # The full-text index writes what it collected whenever a statement follows that could fail, so it comes last:
       # fewer and larger pieces.
@@ -45,15 +60,21 @@ module Northdrift
           tally = Tally.new
           ids = parts.map { |part| rows(part, tally) }
           tally.write
+          parts.each_with_index { |part, place| part.settle(ids[place]) }
           index(parts.map(&:batch), ids) unless ids.all?(&:empty?)
         end
       rescue StandardError
-        @slots.forget
-        @patterns.forget
+        forget
         raise
       end
 
       private
+
+      # What was noted in a transaction that did not commit.
+      def forget
+        @slots.forget
+        @patterns.forget
+      end
 
       # @return [Array<Integer>] ids of the events, by their index in the batch
       def rows(part, tally)
@@ -69,7 +90,6 @@ module Northdrift
         tally.add(batch, by_index, kinds, templates)
         Happenings.add(batch.happenings, by_index)
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
-        part.settle(by_index)
         by_index
       end
 
