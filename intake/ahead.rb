@@ -1,6 +1,7 @@
 # frozen_string_literal: true
 
 require "openssl"
+require "stringio"
 require "tempfile"
 
 module Northdrift
@@ -31,7 +32,7 @@ module Northdrift
         candidates.sort_by(&:bytes).each do |candidate|
           break unless read_to(candidate.bytes, digest)
 
-          if digest.hexdigest == candidate.digest
+          if digest.hexdigest == candidate.digest && !(candidate.whole && more?)
             @entry = candidate
             @digest = digest.dup
           end
@@ -56,6 +57,15 @@ module Northdrift
       end
 
       private
+
+      # @return [Boolean] whether there is anything behind what was read
+      def more?
+        data = @input.read(1)
+        return false if data.nil? || data.empty?
+
+        @input = Chain.new([StringIO.new(data), @input])
+        true
+      end
 
       # @return [Boolean] whether there was so much
       def read_to(bytes, digest)

@@ -14,12 +14,15 @@ module Northdrift
       # @!attribute machine [String, nil] that its lines were given
       # @!attribute name [String]
       # @!attribute identity [String, nil] see {Live::FollowedFile.identity}
-      Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity)
+      # @!attribute whole [Boolean, nil] whether it is the same content only where that has nothing more
+      Entry = Struct.new(:id, :name, :machine, :bytes, :lines, :digest, :fingerprint, :identity, :whole)
 
       HEAD = 4096
-      # Less than this in common may be chance, unless it is the same file still, or the name tells so too: the same, or
-      # with what rotation adds to it.
-      TELLING = 1024
+      # Less than this in common may be what a program writes at the start of all its files, unless it is the same file
+      # still, or the name tells so too: the same, or with what rotation adds to it.
+      TELLING = 1 << 16
+      # The same where the names have only their start in common.
+      TELLING_ALIKE = 1024
 
       # @param entries [Array<Entry>]
       def initialize(entries)
@@ -38,6 +41,9 @@ module Northdrift
       def add(entry) = @entries << entry
 
       # @param head [String] the first bytes of the content, up to {HEAD}
+      # @return [Boolean] whether one name is that of the other with something added, as copies have it
+      def self.copy?(name, other) = File.basename(name).start_with?(File.basename(other, ".*"))
+
       # @return [String] what tells it apart
       def self.fingerprint(head) = Digest::SHA256.hexdigest(head.byteslice(0, HEAD))
 
@@ -48,15 +54,20 @@ module Northdrift
         fingerprint = Known.fingerprint(head)
         @entries.select do |entry|
           next false unless entry.machine == machine
-          unless entry.bytes >= TELLING || (identity && entry.identity == identity) ||
-                 File.basename(name).start_with?(File.basename(entry.name)) || entry.bytes == head.bytesize
-            next false
-          end
 
+          entry.whole = !telling?(entry, name, identity)
           if entry.bytes >= HEAD then entry.fingerprint == fingerprint
           else entry.bytes <= head.bytesize && Digest::SHA256.hexdigest(head.byteslice(0, entry.bytes)) == entry.digest
           end
         end.sort_by { |entry| [-entry.bytes, entry.name == name ? 0 : 1] }
+      end
+
+      private
+
+      def telling?(entry, name, identity)
+        entry.bytes >= TELLING || (identity && entry.identity == identity) ||
+          File.basename(name).start_with?(File.basename(entry.name)) ||
+          (entry.bytes >= TELLING_ALIKE && Known.copy?(name, entry.name))
       end
     end
   end

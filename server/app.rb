@@ -14,9 +14,9 @@ module Northdrift
         "/api/scopes" => Resources::Scopes, "/api/exports" => Resources::Exports,
         "/api/starters" => Resources::Starters, "/api/silences" => Resources::Silences,
         "/api/windows" => Resources::Windows, "/api/completions" => Resources::Completions,
-        "/api/imports" => Resources::Imports, "/api/follow" => Resources::Follow, "/api/feeds" => Resources::Feeds,
+        "/api/imports" => Resources::Imports, "/api/events" => Resources::Events, "/api/feeds" => Resources::Feeds,
         "/api/parsers" => Resources::Parsers, "/api/noise-rules" => Resources::NoiseRules,
-        "/api/news" => Resources::News, "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays,
+        "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays,
         "/api/logbook" => Resources::LogbookPages, "/api/logbook-rules" => Resources::LogbookRules,
         "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
         "/api/cases" => Resources::Cases

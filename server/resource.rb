@@ -13,9 +13,9 @@ module Northdrift
       MOST_LINES = 1000
       MOST_BODY = 100_000
       # Parameters that may be given more than once.
-      LISTS = %w[chip shift].freeze
+      LISTS = %w[chip follow shift].freeze
 
-      disable :show_exceptions, :raise_errors, :static, :protection
+      disable :show_exceptions, :raise_errors, :dump_errors, :static, :protection
       set :host_authorization, permitted_hosts: []
 
       # A parameter that cannot be understood.

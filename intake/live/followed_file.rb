@@ -10,10 +10,8 @@ module Northdrift
       class FollowedFile
         CHUNK = 1 << 18
         CHUNKS_AT_ONCE = 8
-        # So many of the first bytes tell whether it is still the same.
+        # So many of the first bytes, and of those that were read last, tell whether it is still the same.
         HEAD = 256
-        # A file that has lost its name is read to its end, and let go after so long without anything new.
-        LET_GO_SECONDS = 5
 
         # @return [String] under which it is followed
         attr_accessor :path
@@ -37,6 +35,7 @@ module Northdrift
           @funnel = funnel
           @buffer = RecordBuffer.new(context)
           @head = @file.pread([HEAD, @file.size].min, 0)
+          @last = last_of(@sent)
           @file.seek(@sent)
           @grown = now
         end
@@ -53,6 +52,7 @@ module Northdrift
           chunks = 0
           while chunks < CHUNKS_AT_ONCE && (bytes = @file.read(CHUNK))
             @buffer.push(bytes)
+            @last = (@last + bytes).then { |all| all.byteslice([all.bytesize - HEAD, 0].max, HEAD) }
             @grown = now
             chunks += 1
             hand_on(@buffer.take)
@@ -63,16 +63,27 @@ module Northdrift
         end
 
         # @return [Boolean] whether it was cut short and begun anew: shorter than what was read of it, or with another
-        #   start
-        def cut? = @file.size < @sent + @buffer.size || @file.pread(@head.bytesize, 0) != @head
+        #   start, or with other bytes where reading goes on
+        def cut?
+          place = @sent + @buffer.size
+          @file.size < place || @file.pread(@head.bytesize, 0) != @head || last_of(place) != @last
+        rescue EOFError
+          true # at this moment
+        end
 
         # @param head [String] the first bytes of another file
         # @param size [Integer] of that
         # @return [Boolean] whether this one starts so too, and has as much or more
         def as_long?(head, size) = @file.size >= size && @file.pread(head.bytesize, 0) == head
 
-        # @return [Boolean] whether nothing has come for so long that nothing will
-        def quiet? = now - @grown > LET_GO_SECONDS
+        # @return [Float] seconds since something came
+        def quiet = now - @grown
+
+        # @return [Boolean] whether nothing has come for longer than that
+        def quiet?(seconds) = quiet > seconds
+
+        # @return [Integer] bytes of the file as it is now
+        def size = @file.size
 
         # Hands on all that is left.
         def finish
@@ -89,6 +100,12 @@ module Northdrift
         def close = @file.close
 
         private
+
+        # @return [String] the bytes before a place
+        def last_of(place)
+          size = [place, HEAD].min
+          size.zero? ? "".b : @file.pread(size, place - size)
+        end
 
         # A file that was short when it was opened is told by more of it once there is more, as long as it is the same
         # file.

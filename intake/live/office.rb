@@ -7,6 +7,9 @@ module Northdrift
       class Office
         # Counts are written down so often at most.
         NOTE_SECONDS = 2
+        # Files that the system lets this process open and that are not for following: connections and the database need
+        # some.
+        RESERVE = 200
 
         # @param dir [String] data folder
         def initialize(dir)
@@ -15,7 +18,17 @@ module Northdrift
           @numbers = 0
           @problems = {}
           @counts = Hash.new(0)
+          @files = 0
         end
+
+        # @return [Integer] files that may be followed at once
+        def most_files = @most_files ||= [Process.getrlimit(Process::RLIMIT_NOFILE).first - RESERVE, RESERVE / 4].max
+
+        # @return [Boolean] whether one more file may be open; it is counted then
+        def take_file = @lock.synchronize { @files < most_files && (@files += 1) && true }
+
+        # @param number [Integer] of files that are closed
+        def give_files_back(number = 1) = @lock.synchronize { @files -= number }
 
         # @return [Array] certificate of this collector, and its key
         def certificate = @lock.synchronize { @certificate ||= Certificate.load(@dir) }

@@ -48,8 +48,9 @@ module Northdrift
       def batch(page)
         return false if page.events.empty?
 
-        changes = page.events.filter_map { |event| changed(event) }
+        found = page.events.filter_map { |event| changed(event) }
         Database.step do
+          changes = there(found)
           @reread.update!(
             last_id: page.events.map(&:id).max, looked_at: @reread.looked_at + page.events.size,
             altered: @reread.altered + changes.size
@@ -57,6 +58,17 @@ module Northdrift
           apply(changes)
         end
         page.more_after
+      end
+
+      # Meanwhile a line may have been taken out, and another one have come into its place.
+      # @param changes [Array<Array>] see {#changed}
+      # @return [Array<Array>] those of lines that are still as they were
+      def there(changes)
+        now = StoredEvent.all(changes.map { |event,| event.id }).to_h { |event| [event.id, event] }
+        changes.select do |event,|
+          same = now[event.id]
+          same && same.kind.id == event.kind.id && same.spans == event.spans && same.raw == event.raw
+        end
       end
 
       # @return [Array, nil] the event, the definition of its new kind, and its spans

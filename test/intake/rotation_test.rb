@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "minitest/mock"
 require_relative "../test_helper"
 
 # A program writes and its log is rotated, in whatever order and at whatever moment, while the collector comes and goes:
@@ -106,4 +107,79 @@ class RotationTest < Northdrift::StoreTest
 
   # A few lines that were copied, renamed and met again after a restart.
   def test_files_of_a_few_lines = whole_night(6, :copy_and_truncate)
+
+  def entries = found("entry").map { |text| text[/entry (\d+)/, 1].to_i }
+
+  def put_lines(numbers) = put(numbers.map { |n| "Nov 23 10:00:#{format('%02d', n)} alder app[7]: entry #{n}\n" }.join)
+
+  def follow_log
+    feed("follow", paths: "#{@folder}/*", machine: "alder")
+    collect
+  end
+
+  # Copying a large log takes a while, in which the program writes on.
+  def test_what_was_written_between_the_copy_and_the_cut
+    follow_log
+    put_lines(0..9)
+    eventually { entries.size == 10 }
+    FileUtils.cp(@log, "#{@log}.1")
+    put_lines(10..14)
+    eventually { entries.size == 15 }
+    File.truncate(@log, 0)
+    put_lines(15..16)
+    eventually { entries.max == 16 }
+    sleep Intake::Live::Inlets::Follow::COPYING_SECONDS + 1 # by then the copy was looked at
+    assert_equal [*0..16], entries
+  end
+
+  # With the same header of more than what is compared at the start, and longer than what was read before.
+  def test_a_file_that_is_written_anew_behind_its_header
+    header = "#{'# columns of this log, as every file of it has them ' * 12}\n"
+    put(header)
+    put_lines(0..4)
+    follow_log
+    eventually { entries.size == 5 }
+    File.write(@log, header)
+    put_lines(20..39)
+    eventually { entries.max == 39 }
+    assert_equal [*0..4, *20..39], entries
+  end
+
+  # What is known of the first is what all files of the program start with.
+  def test_a_file_with_the_banner_of_another_is_one_of_its_own
+    banner = (1..40).map { |n| "# banner #{n}: this program tells of itself before anything else\n" }.join
+    other = File.join(@folder, "web.log")
+    File.write(other, banner)
+    import(other, machine: "alder")
+    File.delete(other)
+    put(banner)
+    put_lines(0..4)
+    follow_log
+    eventually { entries.size == 5 }
+    assert_equal({ "web.log" => 40, "app.log" => 45 },
+                 Store::Source.pluck(:name, :lines).to_h.transform_keys { |name| File.basename(name) })
+  end
+
+  # A system that lets a process open few files.
+  def test_more_files_than_may_be_open_take_turns_and_keep_nobody_else_from_it
+    most = 320
+    files = (0...(most - Intake::Live::Office::RESERVE + 30)).map { |n| File.join(@folder, "app#{n}.log") }
+    files.each_with_index { |path, n| File.write(path, "entry #{n} of #{path}\n") }
+    port = free_port
+    following = feed("follow", paths: "#{@folder}/*", machine: "alder")
+    feed("tcp", port: port)
+    Process.stub(:getrlimit, [most, most]) do
+      idle = Intake::Live::Inlets::Follow.send(:remove_const, :IDLE_SECONDS)
+      Intake::Live::Inlets::Follow.const_set(:IDLE_SECONDS, 4)
+      collect
+      Intake::Live::Inlets::Follow.send(:remove_const, :IDLE_SECONDS)
+      Intake::Live::Inlets::Follow.const_set(:IDLE_SECONDS, idle)
+    end
+    listening(port)
+    eventually("a file to wait") { following.reload.problem.to_s.include?("(and 29 more)") }
+    TCPSocket.open("127.0.0.1", port) { |socket| socket.puts("entry 9999") }
+    eventually { entries.include?(9999) }
+    eventually("all files") { entries.sort == [*0...files.size, 9999] }
+    eventually { following.reload.problem.nil? }
+  end
 end

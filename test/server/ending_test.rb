@@ -1,12 +1,11 @@
 # frozen_string_literal: true
 
 require_relative "../test_helper"
-require_relative "../support/collecting"
 
 # How the processes of a server end, and how one that was lost is replaced.
 class EndingTest < Northdrift::StoreTest
   include Northdrift
-  include Northdrift::Collecting
+  include Northdrift::Serving
 
   def setup
     super
@@ -16,26 +15,9 @@ class EndingTest < Northdrift::StoreTest
   end
 
   def teardown
-    @server && Process.kill(:KILL, *descendants(@server), @server) && Process.wait(@server)
-    super
-  rescue Errno::ESRCH, Errno::ECHILD
+    stop_serving
     super
   end
-
-  def serve
-    @port = free_port
-    @server =
-      fork do
-        $stderr.reopen(File::NULL)
-        Server::Launcher.new(@data, port: @port, ready: ->(_) {}).run
-      ensure
-        exit!(0) # told by a signal, it would go on as the tests do
-      end
-    listening(@port)
-    eventually { counting.size == Store::Crew::SIZE * Server::Launcher::WORKERS }
-  end
-
-  def counting = descendants(@server).select { |pid| title(pid) == "northdrift: counting" }
 
   def ask(path) = Net::HTTP.get_response("127.0.0.1", path, @port)
 

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "minitest/mock"
 require_relative "../test_helper"
 
 # Parsers applied to what is stored.
@@ -96,5 +97,21 @@ class RereadingTest < Northdrift::StoreTest
     run.update!(state: "cancelled")
     Store::Rereading.new(run).run
     assert_equal ["cancelled", 0], run.reload.slice("state", "altered").values
+  end
+
+  # Between the reading of some lines and the writing of what was found, they are taken out and others get their places.
+  def test_lines_that_came_into_the_places_of_others_are_left_alone
+    import_text(LINES)
+    source = Store::Source.first.id
+    others = LINES.lines.reject { |line| line.start_with?("{") }.join.gsub(/berth (?=[ab] )/, "alongside at berth ")
+    step = Store::Database.method(:step)
+    waiting = [-> { Store::Removal.remove([source]) && import_text(others, name: "others.log") }]
+    meanwhile = lambda do |&block|
+      waiting.shift&.call
+      step.call(&block)
+    end
+    Store::Database.stub(:step, meanwhile) { reread(rule(enabled: false)) }
+    assert_equal others.scan("alongside at berth a ").size, question("alongside a").total
+    assert_equal 0, question("has berth", checked: false).total
   end
 end

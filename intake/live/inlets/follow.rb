@@ -12,8 +12,13 @@ module Northdrift
           LOOK_SECONDS = 1
           # A file that changed so lately may be a copy under way.
           COPYING_SECONDS = 3
+          # A file that has lost its name is read to its end, and let go after so long without anything new.
+          LET_GO_SECONDS = 5
           # So long it is waited for what was read to be in the database; where that takes longer, it is tried again.
           SETTLE_SECONDS = 2
+          # Where more files are to be followed than may be open at once, one that has been quiet for so long makes room
+          # until it grows.
+          IDLE_SECONDS = 30
           EVENTS = %i[create moved_to modify close_write].freeze
 
           private
@@ -32,6 +37,7 @@ module Northdrift
             end
           ensure
             @tails.each_value(&:close)
+            @office.give_files_back(@tails.size)
             @notifier&.close
             # Files go on where the database says: nothing of them may be on its way when they are opened again.
             @funnel.settle(STOP_SECONDS - 1)
@@ -79,14 +85,28 @@ module Northdrift
             @tails.each do |identity, tail|
               tail.path = names[identity] || tail.path
               if tail.cut? then drop(identity, &:abandon)
-              elsif !names.key?(identity) && tail.quiet? then drop(identity, &:finish)
+              elsif !names.key?(identity) && tail.quiet?(LET_GO_SECONDS) then drop(identity, &:finish)
               end
             end
           end
 
           def drop(identity)
             yield @tails.delete(identity)
+            @office.give_files_back
             @seen.delete(identity)
+          end
+
+          # @return [Boolean] whether one more file may be open now
+          def room? = @office.take_file || (make_room && @office.take_file)
+
+          def make_room
+            identity, tail = @tails.select { |_, one| one.quiet?(IDLE_SECONDS) }.max_by { |_, one| one.quiet }
+            return false unless tail
+
+            size = tail.size
+            drop(identity, &:finish)
+            @seen[identity] = size
+            true
           end
 
           def identity(path)
@@ -127,6 +147,9 @@ module Northdrift
             return file.close if copied?(file, head, name) || !settled?
 
             known, digest = known(file, head, name, identity)
+            return pass_over(file, identity) if known.nil? && start_of_another?(file, name)
+            return wait_for_room(file, name) unless room?
+
             machine = machine(name)
             stream =
               @office.stream(
@@ -164,7 +187,7 @@ module Northdrift
                 .candidates(head.byteslice(0, Known::HEAD), name, machine(name), identity: identity)
                 .reject { |entry| another?(entry, name) }
             candidates.each do |entry|
-              next if entry.bytes > file.size
+              next if entry.bytes > file.size || (entry.whole && entry.bytes < file.size)
 
               digest = digest(file, entry.bytes)
               return [entry, digest] if digest.dup.hexdigest == entry.digest
@@ -192,8 +215,40 @@ module Northdrift
               @tails.each_value.any? { |tail| copy?(name, Text.display(tail.path)) && tail.as_long?(head, file.size) }
           end
 
-          # By its name: that of the other with something added.
-          def copy?(name, other) = File.basename(name).start_with?(File.basename(other, ".*"))
+          def copy?(name, other) = Known.copy?(name, other)
+
+          # All of it is there already. It is looked at again when it grows.
+          def pass_over(file, identity)
+            @seen[identity] = file.size
+            file.close
+          end
+
+          # @return [String] what stands in its way
+          def wait_for_room(file, name)
+            file.close
+            "#{name}: waits, since no more than #{@office.most_files} files may be open at once here (ulimit -n)"
+          end
+
+          # A copy has less than was read of its original, when more came between its being made and the original's
+          # being cut.
+          def start_of_another?(file, name)
+            Store::Source
+              .where(machine: machine(name), bytes: (file.size + 1)..)
+              .order(id: :desc)
+              .select { |source| copy?(name, source.name) }
+              .any? { |source| starts_with?(source, file) }
+          end
+
+          # @return [Boolean] whether what is stored of a source starts with all that a file has
+          def starts_with?(source, file)
+            file.rewind
+            Store::SourceText.new(source).each do |bytes|
+              there = file.read(bytes.bytesize).to_s
+              return false unless bytes.start_with?(there)
+              return true if file.eof?
+            end
+            false
+          end
 
           def digest(file, bytes)
             file.rewind

@@ -793,6 +793,52 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Server-sent events of all that a page wants to hear of */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description Questions that are followed, each as the query that /api/lines takes. One that cannot be asked is passed over. */
+                    "follow[]"?: string[];
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Server-sent events (HTML Living Standard, section 9.2). `change`, whose data is a Change, when lines have come in or work has moved on, the first at once. Of each question, with its place in the list as `follow`: `ready` once it is followed, `lines`, whose data is FollowedLines, and `turned-away`, whose data is TurnedAway. */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "text/event-stream": string;
+                    };
+                };
+                /** @description Too many listen already */
+                503: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports": {
         parameters: {
             query?: never;
@@ -1672,78 +1718,6 @@ export interface paths {
                     };
                     content: {
                         "application/json": string;
-                    };
-                };
-                /** @description What went wrong (RFC 9457) */
-                default: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/follow": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Lines of a question as they come in */
-        get: {
-            parameters: {
-                query?: {
-                    /** @description Id after which the page starts */
-                    after?: string;
-                    /** @description Id in its middle */
-                    around?: string;
-                    /** @description Moment in its middle */
-                    at?: number;
-                    /** @description Id before which it ends */
-                    before?: string;
-                    /** @description Further find texts that must hold */
-                    "chip[]"?: string[];
-                    /** @description End of the window at which it is */
-                    end?: "first" | "last";
-                    /** @description Find text */
-                    find?: string;
-                    /** @description Start of the window, microseconds */
-                    from?: number;
-                    /** @description Severities that are switched off, with commas */
-                    hide?: string;
-                    /** @description Lines at most */
-                    limit?: number;
-                    /** @description Name of a scope, whose condition must hold too */
-                    scope?: string;
-                    /** @description Clocks that are off: machine:from:to:microseconds to add; lines come in true order */
-                    "shift[]"?: string[];
-                    /** @description Its end, not included */
-                    to?: number;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Server-sent events (HTML Living Standard, section 9.2): `ready` without data to speak of, `lines`, whose data is FollowedLines, and `turned-away`, whose data is TurnedAway. */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "text/event-stream": string;
                     };
                 };
                 /** @description What went wrong (RFC 9457) */
@@ -2855,42 +2829,6 @@ export interface paths {
                     };
                     content: {
                         "application/problem+json": components["schemas"]["Problem"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/news": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Server-sent events: `change` when lines have come in or an upload has moved */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Server-sent events (HTML Living Standard, section 9.2): `change`, whose data is a Change, when lines have come in or work has moved on; the first at once. */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "text/event-stream": string;
                     };
                 };
             };

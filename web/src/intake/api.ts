@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
+import { onNews } from "../shared/events";
 
 export type Feed = Schemas["Feed"];
 export type Kind = Feed["kind"];
@@ -23,9 +24,7 @@ const KEY = ["feeds"];
 export function useFeeds() {
 	const queries = useQueryClient();
 	useEffect(() => {
-		const news = new EventSource("/api/news");
-		news.addEventListener("change", () => void queries.invalidateQueries({ queryKey: KEY }));
-		return () => news.close();
+		return onNews(() => void queries.invalidateQueries({ queryKey: KEY }));
 	}, [queries]);
 	return useQuery({
 		queryKey: KEY,

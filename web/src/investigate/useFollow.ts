@@ -2,6 +2,7 @@ import { type InfiniteData, useIsFetching, useQueryClient } from "@tanstack/reac
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Line, Page } from "../api/types";
 import type { TurnedAway } from "../rules/api";
+import { listen } from "../shared/events";
 import { asked, type Question } from "../shared/question";
 import type { LinesKey } from "./lines";
 
@@ -87,30 +88,29 @@ export function useFollow(question: Question, linesKey: LinesKey, on: boolean, a
 			recount = undefined;
 			for (const name of ["histogram", "status"]) void queries.invalidateQueries({ queryKey: [name] });
 		};
-		const source = new EventSource(`/api/follow?${key}`);
-		// What came between the list's own answer and this moment is told by neither.
-		source.addEventListener("ready", () => {
-			setReady(true);
-			if (end.current) void queries.invalidateQueries({ queryKey: list.current, exact: true });
-		});
-		source.addEventListener("lines", (event) => {
-			const news = JSON.parse((event as MessageEvent<string>).data) as News;
-			if (end.current) {
-				held.current = [...held.current, ...news.lines].slice(-KEPT);
-				add();
-				setSkipped((before) => before + news.skipped);
-			} else setWaiting((before) => before + news.lines.length + news.skipped);
-			recount ??= window.setTimeout(count, RECOUNT_MS);
-		});
-		source.addEventListener("turned-away", (event) => {
-			const { lines } = JSON.parse((event as MessageEvent<string>).data) as { lines: TurnedAway[] };
-			setAway((before) => ({
-				count: before.count + lines.length,
-				latest: [...before.latest, ...lines].slice(-AWAY_KEPT),
-			}));
-		});
+		const told = {
+			// What came between the list's own answer and this moment is told by neither.
+			ready: () => {
+				setReady(true);
+				if (end.current) void queries.invalidateQueries({ queryKey: list.current, exact: true });
+			},
+			lines: (news: News) => {
+				if (end.current) {
+					held.current = [...held.current, ...news.lines].slice(-KEPT);
+					add();
+					setSkipped((before) => before + news.skipped);
+				} else setWaiting((before) => before + news.lines.length + news.skipped);
+				recount ??= window.setTimeout(count, RECOUNT_MS);
+			},
+			"turned-away": ({ lines }: { lines: TurnedAway[] }) =>
+				setAway((before) => ({
+					count: before.count + lines.length,
+					latest: [...before.latest, ...lines].slice(-AWAY_KEPT),
+				})),
+		};
+		const leave = listen(key, (name, data) => told[name as keyof typeof told]?.(data as never));
 		return () => {
-			source.close();
+			leave();
 			setReady(false);
 			// What was still to be counted is counted when the following ends.
 			if (recount !== undefined) count();

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import { answer, api, upload } from "../api/client";
 import type { Import } from "../api/types";
+import { onNews } from "../shared/events";
 import { useZone } from "../shared/zone";
 import { ask, type Found } from "./files";
 import { ended, type Sending } from "./sending";
@@ -113,9 +114,7 @@ export function UploadsProvider({ children }: { children: ReactNode }) {
 			for (const name of ["status", "lines", "histogram", "silences"])
 				void queries.invalidateQueries({ queryKey: [name] });
 		};
-		const news = new EventSource("/api/news");
-		news.addEventListener("change", () => void look());
-		return () => news.close();
+		return onNews(() => void look());
 	}, [busy, queries]);
 
 	const value = useMemo(

@@ -1,0 +1,120 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    # Connections of pages that are told what is new: server-sent events (HTML Living Standard, section 9.2). One thread
+    # tells all of them, so that an open page keeps no thread from answering.
+    class EventStreams
+      LOOK_SECONDS = 0.25
+      # Telling takes no more than a third of the time: pages that ask wait for nobody.
+      REST = 2
+      # Who is gone without a word is noticed when something is said.
+      HEARTBEAT_SECONDS = 5
+      HEARTBEAT = ": still here\n\n"
+      # What a slow reader may leave unread, in bytes.
+      BACKLOG = 4 << 20
+      MOST = 1000
+
+      Full = Class.new(Error)
+
+      # @return [EventStreams] that of this process
+      def self.current = @current ||= new
+
+      # A page.
+      class Connection
+        # @param io [IO]
+        # @param topics [Array<#news>] with what is to be told now, see {Topics}
+        def initialize(io, topics)
+          @io = io
+          @topics = topics
+          @waiting = +"retry: 500\n\n"
+          @said = now
+        end
+
+        # @param changed [Boolean] whether anything was written into the database since the last time
+        # @return [Boolean] whether it is still there
+        def tell(changed)
+          return false if gone?
+
+          @topics.each { |topic| @waiting << topic.news } if changed || !@told
+          @told = true
+          @waiting << HEARTBEAT if @waiting.empty? && now - @said > HEARTBEAT_SECONDS
+          send_on
+          @waiting.bytesize <= BACKLOG
+        rescue IOError, SystemCallError
+          false
+        end
+
+        def close
+          @io.close
+        rescue IOError, SystemCallError
+          nil
+        end
+
+        private
+
+        def gone? = @io.to_io.recv_nonblock(1, Socket::MSG_PEEK, exception: false) == ""
+
+        def send_on
+          return if @waiting.empty?
+
+          written = @io.write_nonblock(@waiting, exception: false)
+          return unless written.is_a?(Integer)
+
+          @said = now
+          @waiting = @waiting.byteslice(written, @waiting.bytesize)
+        end
+
+        def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+      end
+
+      def initialize
+        @connections = []
+        @lock = Mutex.new
+      end
+
+      # @return [Boolean]
+      def full? = @lock.synchronize { @connections.size >= MOST }
+
+      # @param io [IO] of a connection that nobody else writes to any more
+      # @param topics [Array<#news>]
+      def add(io, topics)
+        @lock.synchronize do
+          @connections << Connection.new(io, topics)
+          @thread = start unless @thread&.alive?
+        end
+      end
+
+      private
+
+      def start = Thread.new { run }.tap { |thread| thread.name = "event streams" }
+
+      def run
+        loop do
+          began = now
+          connections = @lock.synchronize { @connections.dup }
+          drop(connections.reject { |one| told?(one) }) unless connections.empty?
+          @version = @looked
+          sleep [LOOK_SECONDS, (now - began) * REST].max
+        end
+      end
+
+      def told?(connection)
+        @looked = Store::Database.version
+        connection.tell(@looked != @version)
+      rescue StandardError => error
+        warn error.full_message(highlight: false)
+        false
+      end
+
+      def drop(connections)
+        return if connections.empty?
+
+        @lock.synchronize { @connections -= connections }
+        connections.each(&:close)
+      end
+
+      def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    end
+  end
+end
