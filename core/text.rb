@@ -7,6 +7,9 @@ module Northdrift
     # (Unicode Standard Annex 9, section 2: explicit directional formatting).
     HIDDEN = /[\u0000-\u0008\u000B-\u001F\u007F-\u009F\u200E\u200F\u202A-\u202E\u2066-\u2069\uFEFF]/
 
+    # How bytes stand that are no text.
+    BYTES = Array.new(256) { |byte| format("\\x%02X", byte).freeze }.freeze
+
     module_function
 
     # @param bytes [String] any bytes
@@ -15,7 +18,7 @@ module Northdrift
       text = bytes.encoding == Encoding::UTF_8 ? bytes : bytes.dup.force_encoding(Encoding::UTF_8)
       return text if text.valid_encoding?
 
-      text.scrub { |bad| bad.each_byte.map { |byte| format("\\x%02X", byte) }.join }
+      text.scrub { |bad| bad.bytesize == 1 ? BYTES[bad.getbyte(0)] : bad.bytes.map { |byte| BYTES[byte] }.join }
     end
 
     # @param bytes [String] any bytes

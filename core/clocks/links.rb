@@ -17,6 +17,8 @@ module Northdrift
       NOTICED_US = 2_000_000
       # Further apart they may be lines of two occasions.
       APART_US = 3_600_000_000
+      # Moments of each end that are set against those of the other: the cost goes by their product.
+      MOST = 200
       # Another difference that so large a part of the moments agrees on leaves it open.
       RIVAL = 0.7
 
@@ -32,8 +34,11 @@ module Northdrift
       # @param message [String]
       def add(machine, clock, time_us, message)
         state = state(message) or return
-        (message.scan(NAMES).uniq & @machines.to_a).each do |other|
-          @seen[[[machine, other], state]] << [clock, time_us] unless other == machine
+        message.scan(NAMES).uniq.each do |other|
+          next if other == machine || !@machines.include?(other)
+
+          moments = @seen[[[machine, other], state]]
+          moments << [clock, time_us] if moments.size < MOST
         end
       end
 
@@ -82,15 +87,22 @@ module Northdrift
       # @return [Array<Integer>, nil] them; nil when too few agree, or others agree as well
       def agreed(by_us, fewest)
         by_us = by_us.sort
-        groups = by_us.map { |low| by_us.grep(low..(low + (2 * NOTICED_US))) }
+        groups = groups(by_us)
         best = groups.max_by(&:size) or return
         return if best.size < Offsets::LEAST || best.size < fewest * Offsets::AGREE
 
         # A link that comes and goes at even intervals fits as well, or nearly, one interval later.
-        if groups.none? do |group|
-             group.size > best.size * RIVAL && (group.first > best.last || group.last < best.first)
-           end
-          best
+        rival = groups.any? { |one| one.size > best.size * RIVAL && (one.begin >= best.end || one.end <= best.begin) }
+        by_us[best] unless rival
+      end
+
+      # @param by_us [Array<Integer>] ascending
+      # @return [Array<Range>] places of those that stand close together, from each on
+      def groups(by_us)
+        stop = 0
+        by_us.each_with_index.map do |low, place|
+          stop += 1 while stop < by_us.size && by_us[stop] <= low + (2 * NOTICED_US)
+          place...stop
         end
       end
     end

@@ -10,6 +10,10 @@ module Northdrift
       # Exchanges that a pair of clocks must have, and the share of them that must agree.
       LEAST = 3
       AGREE = 0.6
+      # What more see is no exchange, but a value that all have.
+      MOST_SIGHTINGS = 16
+      # Bounds of a pair: more tell no more.
+      MOST_BOUNDS = 5000
       # Clocks that are no further apart are taken to be the same: so much may be the way of the message, and who asked
       # may have been taken for who answered.
       SAME_US = 1_000_000
@@ -25,6 +29,8 @@ module Northdrift
 
       # @param sightings [Hash{Object=>Array(Integer, Integer)}] first and last moment of one exchange, by clock
       def add(sightings)
+        return if sightings.size > MOST_SIGHTINGS
+
         sightings.to_a.combination(2) do |(one, seen), (other, also)|
           one, seen, other, also = other, also, one, seen if also[1] - also[0] > seen[1] - seen[0]
           # What took no time bounds nothing.
@@ -39,7 +45,9 @@ module Northdrift
       # @param low [Integer] microseconds by which the other is ahead at least
       # @param high [Integer] and at most
       def bound(one, other, low, high)
-        (one <=> other) == 1 ? @bounds[[other, one]] << [-high, -low] : @bounds[[one, other]] << [low, high]
+        turned = (one <=> other) == 1
+        bounds = @bounds[turned ? [other, one] : [one, other]]
+        bounds << (turned ? [-high, -low] : [low, high]) if bounds.size < MOST_BOUNDS
       end
 
       # @return [Hash{Object=>Offset}] by clock; most clocks are taken to be right

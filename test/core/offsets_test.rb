@@ -96,6 +96,22 @@ class OffsetsTest < Minitest::Test
     assert_equal 9, clocks["birch"].exchanges
   end
 
+  # A radio link in a storm, or somebody who writes such lines: all pairs of them are too many to look at.
+  def test_a_link_that_comes_and_goes_thousands_of_times
+    random = Random.new(5)
+    at = 0
+    links = linked(Array.new(4000) { at += random.rand(20..900) }, 250 * SECOND)
+    bounds = links.bounds.fetch(%w[alder birch])
+    assert(bounds.all? { |low, high| (250 * SECOND).between?(low, high) })
+    assert_operator bounds.size, :>=, Clocks::Links::MOST * Clocks::Offsets::AGREE
+  end
+
+  def test_a_value_that_all_have_is_no_exchange
+    found = Clocks::Offsets.new
+    5.times { |at| found.add((0..400).to_h { |number| ["hall#{number}", [at * SECOND, (at + number) * SECOND]] }) }
+    assert_empty found.all
+  end
+
   def test_a_link_that_flaps_like_a_clock_says_nothing_of_clocks
     assert_empty linked((0..9).map { |index| index * 60 }, 250 * SECOND).bounds
   end
