@@ -12,10 +12,12 @@ module Northdrift
         # @!attribute lag_us [Integer] sum of the differences of their times to when they were received
         # @!attribute repeated [Integer] lines that came before, and were left out
         # @!attribute turned_away [Hash] by noise rules, see {Store::IntakeRules.note}
+        # @!attribute crowded [Integer] events of machines beyond the limit of their sender
         # @!attribute unread [Integer] events that no reader but the last understood, and no parser
-        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated, :turned_away, :unread) do
+        Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated, :turned_away, :unread,
+                            :crowded) do
           # @return [Result] of the same group, with nothing in it
-          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {}, 0)
+          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {}, 0, 0)
         end
         # @!attribute results [Array<Result>]
         Read = Struct.new(:results, :fresh_kinds, :fresh_templates)
@@ -28,6 +30,7 @@ module Northdrift
         def initialize(packer)
           @packer = packer
           @contexts = {}
+          @machines = MachineLimit.new
         end
 
         # @param bundle [Bundle]
@@ -53,7 +56,7 @@ module Northdrift
 
         def group(group)
           @place = Origin.called(group.stream.place, @definition)
-          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {}, 0)
+          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {}, 0, 0)
           group.sizes ? messages(group) : records(group)
           @result.group = group.dup.tap { |copy| copy.text = nil }
           @result
@@ -130,7 +133,7 @@ module Northdrift
           else
             event.time_us = received_us
           end
-          event.stand_in(@place)
+          event.machine ? keep_to_limit(event) : event.stand_in(@place)
           rule = @rules.empty? ? nil : @rules.apply(event, @result.group.stream.name, @context.clock, received_us)
           return turn_away(event, rule) if rule
 
@@ -140,6 +143,15 @@ module Northdrift
           happening = @logbook.read(event, @result.group.stream.name, @said)
           @packer.pack(event, @result.batch)
           @result.batch.tell(happening)
+        end
+
+        # The machine's own name stands in the line still.
+        def keep_to_limit(event)
+          stream = @result.group.stream
+          return if @machines.admits?(stream, event.machine, @result.group.received_us)
+
+          event.machine = MachineLimit.rest(stream)
+          @result.crowded += 1
         end
 
         def turn_away(event, rule)

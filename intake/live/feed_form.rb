@@ -19,7 +19,9 @@ module Northdrift
         end
 
         ADDRESS = "127.0.0.1"
-        LISTENER = { "address" => :address, "port" => :port, "zone" => :zone, "machine" => :machine }.freeze
+        LISTENER = {
+          "address" => :address, "port" => :port, "zone" => :zone, "machine" => :machine, "machines" => :machines
+        }.freeze
         SYSLOG = LISTENER.merge("limit" => :limit).freeze
         KINDS = {
           "udp" => SYSLOG, "tcp" => SYSLOG, "tls" => SYSLOG, "http" => LISTENER,
@@ -71,17 +73,22 @@ module Northdrift
         private_class_method :port
 
         # Lines a second that one sender may send; empty for as many as it will.
-        def limit(_, value)
+        def limit(_, value) = whole("limit", value, 1_000_000, "a limit is a whole number of lines a second")
+        private_class_method :limit
+
+        # Machines that one sender may name within an hour; empty for as many as {MachineLimit} has.
+        def machines(_, value) = whole("machines", value, 1_000_000, "machines within an hour are a whole number")
+        private_class_method :machines
+
+        def whole(setting, value, most, message)
           return if value.to_s.strip.empty?
 
           number = Integer(value.to_s, exception: false)
-          unless number&.between?(1, 1_000_000)
-            raise(Unfit.new("limit", "a limit is a whole number of lines a second, from 1 to 1000000"))
-          end
+          raise(Unfit.new(setting, "#{message}, from 1 to #{most}")) unless number&.between?(1, most)
 
           number
         end
-        private_class_method :limit
+        private_class_method :whole
 
         def zone(_, value)
           value = value.to_s.empty? ? "UTC" : value.to_s

@@ -30,12 +30,20 @@ module Northdrift
             Store::RelayQueue.add(ids)
           end
 
+          def crowd(stream)
+            Store::Feed.where(id: stream.feed_id).update_all(
+              problem: "#{stream.place || stream.name} named more than #{stream.machines || MachineLimit::MOST} " \
+                       "machines within an hour; lines of others are filed under “#{MachineLimit.rest(stream)}”"
+            )
+          end
+
           def note(group)
             Store::Arrivals.add(
               source.id, group.received_us,
               lines: batch.size, bytes: batch.bytes, unread: result.unread, timed: result.timed, lag_us: result.lag_us
             )
             Store::IntakeRules.note(result.turned_away)
+            crowd(group.stream) if result.crowded.positive?
             Store::Arrivals.note_delivery(group.delivery, result.lines, group.received_us) if group.delivery
           end
         end

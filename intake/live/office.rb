@@ -38,7 +38,7 @@ module Northdrift
           number = @lock.synchronize { @numbers += 1 }
           Stream.new(
             number: number, feed_id: feed.id, name: name, machine: machine, place: place, zone: zone,
-            source_id: source_id, fingerprint: fingerprint
+            source_id: source_id, fingerprint: fingerprint, machines: feed.given["machines"]
           )
         end
 

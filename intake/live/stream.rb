@@ -12,10 +12,12 @@ module Northdrift
       # @!attribute zone [String] of stamps that have none
       # @!attribute source_id [Integer, nil] when it is one that is there already
       # @!attribute fingerprint [String] of a file's first bytes
+      # @!attribute machines [Integer, nil] that it may name within an hour, see {MachineLimit}
       # @!attribute header [String, nil] the line of a file that names the columns of what comes next
       Stream =
         Struct.new(
-          :number, :feed_id, :name, :machine, :place, :zone, :source_id, :fingerprint, :header, keyword_init: true
+          :number, :feed_id, :name, :machine, :place, :zone, :source_id, :fingerprint, :header, :machines,
+          keyword_init: true
         )
     end
   end

@@ -116,4 +116,22 @@ class LimitsTest < Northdrift::StoreTest
     others_are_served
     assert_includes found, "abcde"
   end
+
+  # Names are what a sender says; each would be a machine of the fleet.
+  def test_a_sender_that_invents_machines
+    port = free_port
+    given = feed("tcp", name: "inventive", port: port, machines: 5)
+    listening(port)
+    TCPSocket.open("127.0.0.1", port) do |socket|
+      80.times { |n| socket.puts("<13>1 2026-11-23T10:00:00Z hall#{n % 40} app - - - entry #{n}") }
+    end
+    come(80)
+    # Two processes read, each with a count of its own.
+    named, rest = question("entry").to_enum(:each).map(&:machine).partition { |name| name.start_with?("hall") }
+    assert_includes 5..10, named.uniq.size
+    assert_equal 1, rest.uniq.size
+    assert_match(/\Amore machines of /, rest.first)
+    assert_match(/ named more than 5 machines within an hour; lines of others are filed/, given.reload.problem)
+    refute_empty found("hall39"), "its own name stands in the line"
+  end
 end

@@ -4971,6 +4971,8 @@ export interface components {
             /** @description Lines a second. */
             limit?: number | string | null;
             machine?: string;
+            /** @description Machines that one sender may name within an hour; 1,000 where nothing is said. */
+            machines?: number | string | null;
             /** @description One a line. */
             paths?: string;
             port?: number | string;

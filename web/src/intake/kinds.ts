@@ -15,16 +15,24 @@ const LIMIT: Setting = {
 	description: "TCP senders are slowed; what is too much by UDP is not taken, and counted",
 	placeholder: "as many as come",
 };
+const MACHINES: Setting = {
+	name: "machines",
+	label: "At most so many machines within an hour of one sender",
+	description: "lines of further ones are filed together",
+	placeholder: "1000",
+};
 const MACHINE: Setting = { name: "machine", label: "Machine of lines that name none", placeholder: "none" };
+
+const syslog = (port: string) => [ADDRESS, { ...PORT, placeholder: port }, ZONE, MACHINE, MACHINES, LIMIT];
 
 /** The ways in, with what each is set up with. */
 export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: string }> = {
-	tcp: { title: "syslog over TCP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE, LIMIT] },
-	udp: { title: "syslog over UDP", settings: [ADDRESS, { ...PORT, placeholder: "5514" }, ZONE, MACHINE, LIMIT] },
-	tls: { title: "syslog over TLS", settings: [ADDRESS, { ...PORT, placeholder: "6514" }, ZONE, MACHINE, LIMIT] },
+	tcp: { title: "syslog over TCP", settings: syslog("5514") },
+	udp: { title: "syslog over UDP", settings: syslog("5514") },
+	tls: { title: "syslog over TLS", settings: syslog("6514") },
 	http: {
 		title: "OpenTelemetry, NDJSON or text over HTTP",
-		settings: [ADDRESS, { ...PORT, placeholder: "4318" }, ZONE, MACHINE],
+		settings: [ADDRESS, { ...PORT, placeholder: "4318" }, ZONE, MACHINE, MACHINES],
 	},
 	follow: {
 		title: "files on this computer",
