@@ -58,6 +58,7 @@ module Northdrift
         @rename = name
         @clock = clock
         @sieve = Store::Sieve.new(Store::Writer.new)
+        @room = Live::Room.new(File.dirname(Store::Database.path))
         @results = []
       rescue TZInfo::InvalidTimezoneIdentifier
         raise Error, "there is no time zone “#{zone}”; zones have names like Europe/Oslo or UTC"
@@ -150,6 +151,7 @@ module Northdrift
         @parts = []
         return if parts.empty?
 
+        @room.check
         Collection.after { @sieve.write { parts } }
         Store::Database.give_way
       end

@@ -16,14 +16,23 @@ module Northdrift
 
       # @param dir [String] data folder
       def initialize(dir)
+        @dir = dir
         @spool = File.join(dir, SPOOL)
         FileUtils.mkdir_p(@spool)
+      end
+
+      # @param bytes [Integer] of an upload
+      # @return [String, nil] why there is no room for so many
+      def no_room(bytes)
+        free = Store::Disk.of(@dir)&.free or return
+        return if bytes < free - Live::Room::LAST.first
+
+        "the upload has #{bytes / 1_000_000} MB, and #{free / 1_000_000} MB are free on the disk of the data folder"
       end
 
       # Takes in the bytes of an upload. The job waits for the collector once they are on disk.
       # @param input [#read]
       # @param name [String] as the person's computer has it, with folders
-      # @param limit [Integer, nil] most bytes
       # @param given_us [Integer] when the person gave it: the same for files that were given together
       # @return [Store::Import]
       def add(input, name:, zone:, machine:, now_us:, given_us: now_us)
@@ -77,7 +86,8 @@ module Northdrift
             place: ->(name) { Origin.of_upload(name, job.given_us || job.created_us, job.zone) }
           )
         noted = 0
-        importer.import(Parts.new([job.path])) do |bytes, _|
+        most = Store::UploadLimits.current.unpacked_bytes
+        importer.import(Parts.new([job.path], most: most)) do |bytes, _|
           now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
           next if now - noted < NOTE_SECONDS
 

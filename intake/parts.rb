@@ -26,9 +26,11 @@ module Northdrift
 
       # @param paths [Array<String>] files and folders; "-" is standard input
       # @param stdin [IO]
-      def initialize(paths, stdin: $stdin)
+      # @param most [Numeric] bytes that all archives together may unpack to
+      def initialize(paths, stdin: $stdin, most: Float::INFINITY)
         @paths = paths
         @stdin = stdin
+        @budget = Budget.new(most)
       end
 
       # @yieldparam part [Part]
@@ -76,7 +78,7 @@ module Northdrift
       end
 
       def gzip(name, input, modified_us, depth, &)
-        stream(name.delete_suffix(".gz").sub(/\.tgz\z/, ".tar"), Gunzip.new(input), modified_us, depth, &)
+        stream(name.delete_suffix(".gz").sub(/\.tgz\z/, ".tar"), Gunzip.new(input, @budget), modified_us, depth, &)
       end
 
       def tar(name, input, _modified_us, depth, &block)
@@ -103,8 +105,25 @@ module Northdrift
           full = "#{name}!#{Text.display(entry.name)}"
           next yield Part.new(full, nil, nil, "encrypted") if entry.encrypted?
 
-          limited = Limited.new(entry.get_input_stream, entry.compressed_size)
+          limited = Limited.new(entry.get_input_stream, entry.compressed_size, @budget)
           stream(full, limited, entry.time && (entry.time.to_r * 1_000_000).to_i, depth, &block)
+        end
+      end
+
+      # What may be unpacked still.
+      class Budget
+        # @param most [Numeric] bytes
+        def initialize(most)
+          @most = @left = most
+        end
+
+        # @param bytes [Integer] that were unpacked
+        # @raise [Damaged] when they are too many
+        def take(bytes)
+          @left -= bytes
+          return unless @left.negative?
+
+          raise Damaged, "it unpacks to more than #{@most / 1_000_000} MB, the limit set here (northdrift keep)"
         end
       end
 
@@ -123,15 +142,17 @@ module Northdrift
       class Limited
         include Swelling
 
-        def initialize(io, packed)
+        def initialize(io, packed, budget)
           @io = io
           @packed = packed
+          @budget = budget
           @unpacked = 0
         end
 
         def read(size)
           data = @io.read(size) or return
           check_swelling(@packed, @unpacked += data.bytesize)
+          @budget.take(data.bytesize)
           data.b
         end
       end
@@ -142,8 +163,10 @@ module Northdrift
 
         CHUNK = 1 << 16
 
-        def initialize(input)
+        # @param budget [Budget]
+        def initialize(input, budget)
           @input = input
+          @budget = budget
           @inflate = Zlib::Inflate.new(Zlib::MAX_WBITS + 16)
           @buffer = "".b
           @packed = @unpacked = 0
@@ -165,12 +188,16 @@ module Northdrift
           packed = @input.read(CHUNK)
           return finish if packed.nil?
 
+          before = @unpacked
           @packed += packed.bytesize
           inflate(packed)
           check_swelling(@packed, @unpacked)
+          @budget.take(@unpacked - before)
         rescue Zlib::Error => error
           add(@inflate.flush_next_out)
           fail_with(@unpacked.zero? ? error.message : "after #{@unpacked} bytes: #{error.message}")
+        rescue Damaged => error
+          fail_with(error.message)
         end
 
         def fail_with(message)

@@ -260,8 +260,11 @@ module Northdrift
       option :days, type: :numeric, desc: "lines are kept for so many days; 0: for ever"
       option :megabytes, type: :numeric, desc: "the database is at most so large; 0: as large as it becomes"
       option :archive, type: :boolean, desc: "whether lines are put away into files before they are forgotten"
+      option :upload_megabytes, type: :numeric, desc: "an upload is at most so large"
+      option :unpacked_megabytes, type: :numeric, desc: "what the archives in an upload unpack to is at most so large"
       def keep
         Store::Database.open(options[:data])
+        keep_uploads
         keeping = Store::Keeping.current
         %i[days megabytes].each do |name|
           keeping[name] = options[name].to_i.then { |number| number.positive? ? number : nil } if options[name]
@@ -272,6 +275,21 @@ module Northdrift
         puts "megabytes: #{keeping.megabytes || 'as many as there are'}"
         puts "archive: #{keeping.archive ? 'yes' : 'no'}"
         puts "lines that are older: #{keeping.overdue(Store::Clock.now_us)}"
+      end
+
+      no_commands do
+        def keep_uploads
+          limits = Store::UploadLimits.current
+          { megabytes: :upload_megabytes, unpacked_megabytes: :unpacked_megabytes }.each do |name, option|
+            next unless options[option]
+            raise Error, "--#{option.to_s.tr('_', '-')} must be 1 or more" unless options[option].positive?
+
+            limits[name] = options[option].ceil
+          end
+          limits.save
+          puts "megabytes of an upload: #{limits.megabytes}"
+          puts "megabytes that it unpacks to: #{limits.unpacked_megabytes}"
+        end
       end
 
       desc "collect",

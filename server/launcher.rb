@@ -41,6 +41,8 @@ module Northdrift
         LOADER.eager_load
         # What several processes need, they share when it is made before they are.
         Logbook::Catalogue.shipped
+        # A larger body is not even taken in.
+        largest = Store::UploadLimits.current.bytes
         app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
@@ -48,9 +50,8 @@ module Northdrift
         events.after_booted { @ready.call(address) }
         # It waits for all children before it returns, the others too.
         events.after_stopped { Children.signal(:TERM, @intake) }
-        Puma::Launcher.new(
-          configuration(app), events: events, log_writer: Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)
-        ).run
+        log = Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)
+        Puma::Launcher.new(configuration(app, largest), events: events, log_writer: log).run
       ensure
         stop_intake
       end
@@ -66,7 +67,7 @@ module Northdrift
               "cannot listen on #{@bind}:#{@port}: #{error.message.sub(%r{ - bind.*}, '')}; choose another with --port"
       end
 
-      def configuration(app)
+      def configuration(app, largest)
         dir = @dir
         bind = address.sub("http", "tcp")
         Puma::Configuration.new do |config|
@@ -86,6 +87,7 @@ module Northdrift
             Store::Database.open(dir, mapped: true) && Store::Question.new.page(limit: 1)
           end
           config.force_shutdown_after 2
+          config.http_content_length_limit largest
         end
       end
 

@@ -90,7 +90,7 @@ module Northdrift
 
         # A body may have several members (RFC 1952, section 2.2).
         def unpacked(sent)
-          gzip = Parts::Gunzip.new(StringIO.new(sent))
+          gzip = Parts::Gunzip.new(StringIO.new(sent), Parts::Budget.new(2 * MOST_UNPACKED))
           text = "".b
           while (piece = gzip.read(Parts::Gunzip::CHUNK))
             text << piece

@@ -19,6 +19,7 @@ module Northdrift
           name = text("name")
           raise BadParameter.new("name", "name is missing") if name.empty?
 
+          check_size(request.body.size)
           zone = params["zone"].to_s.empty? ? "UTC" : params["zone"]
           unless TZInfo::Timezone.all_identifiers.include?(zone)
             raise BadParameter.new("zone", "there is no time zone “#{Text.display(zone)}”")
@@ -50,6 +51,15 @@ module Northdrift
         end
 
         private
+
+        def check_size(bytes)
+          most = Store::UploadLimits.current
+          if bytes > most.bytes
+            problem(413, "too-large", "an upload may have #{most.megabytes} MB here (northdrift keep)")
+          end
+          no_room = settings.jobs.no_room(bytes) or return
+          problem(507, "no-room", no_room)
+        end
 
         def present(import)
           {

@@ -273,4 +273,35 @@ class IntakeApiTest < Northdrift::StoreTest
     get("/api/lines", {}, HOST)
     assert_equal 50, JSON.parse(last_response.body)["lines"].size
   end
+
+  def upload(name, bytes)
+    post "/api/imports?name=#{name}", bytes, "HTTP_HOST" => "127.0.0.1", "CONTENT_TYPE" => "text/plain"
+  end
+
+  def test_an_upload_beyond_the_limits
+    Store::UploadLimits.new(megabytes: 1, unpacked_megabytes: 3).save
+    upload "big.log", "x" * 1_000_001
+    assert_equal 413, last_response.status
+    assert_includes last_response.body, "an upload may have 1 MB here"
+    Store::Disk.stub(:of, Store::Disk.new(70 << 20, 1 << 30)) do
+      upload "big.log", "x" * 999_999
+      assert_equal 202, last_response.status
+      Store::UploadLimits.new(megabytes: 100, unpacked_megabytes: 3).save
+      upload "big.log", "x" * (7 << 20)
+    end
+    assert_equal 507, last_response.status
+    assert_includes last_response.body, "the upload has 7 MB, and 73 MB are free"
+  end
+
+  def test_what_unpacks_to_more_than_the_limit
+    Store::UploadLimits.new(megabytes: 100, unpacked_megabytes: 2).save
+    lines = Array.new(60_000) { |n| "2026-11-23T10:00:00Z alder app: entry #{n} of many\n" }.join
+    upload "swells.log.gz", Zlib.gzip(lines)
+    Intake::Jobs.new(@data).work(Store::Import.last)
+    results = JSON.parse(Store::Import.last.results)
+    assert_includes results.first["problem"], "it unpacks to more than 2 MB, the limit set here"
+    kept = question("entry").total
+    assert_includes 35_000..59_000, kept
+    assert_equal lines.lines.first(kept).map(&:chomp), found("entry")
+  end
 end
