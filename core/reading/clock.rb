@@ -88,6 +88,17 @@ module Northdrift
         value
       end
 
+      # Keeps where a stamp stands in a line, for the readers that look for one after another.
+      # @param line [String] the same object
+      # @return [Object, nil]
+      def remember_find(line)
+        return @found if line.equal?(@found_in)
+
+        @found = yield
+        @found_in = line
+        @found
+      end
+
       # @!visibility private
       Latest = Struct.new(:text, :value)
       private_constant :Latest

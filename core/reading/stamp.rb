@@ -61,17 +61,18 @@ module Northdrift
       # @param text [String]
       # @param clock [Clock]
       # @return [Array(Found, Integer), nil] and the byte where it starts
-      def find(text, clock) = search(text, clock, DATE, StampForms::DATED)
+      def find(text, clock) = clock.remember_find(text) { search(text, clock, DATE, StampForms::DATED) }
 
       # The same for one that leaves out the year or all of the date.
       # @return [Array(Found, Integer), nil]
       def find_short(text, clock) = search(text, clock, SHORT, StampForms::SHORT)
 
       def search(text, clock, candidate, forms)
+        forms = StampForms::FIRST_OF.fetch(forms)
         near = text.bytesize > REACH + LONGEST ? text.byteslice(0, REACH + LONGEST) : text
         at = -1
         while (at = near.index(candidate, at + 1)) && at < REACH
-          found = read(near.byteslice(at, LONGEST), clock, forms, remember: false)
+          found = first(near.byteslice(at, LONGEST), clock, forms[near.getbyte(at)])
           return [found, at] if found && !WORD.match?(near, at + found.size)
         end
         nil

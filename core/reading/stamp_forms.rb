@@ -125,6 +125,10 @@ module Northdrift
           .merge("JFMASONDTW".bytes.to_h { |letter| [letter, LETTERS] })
           .merge("@".ord => %i[tai].freeze)
           .freeze
+      # The same of some forms alone.
+      FIRST_OF = [DATED, SHORT].to_h do |forms|
+        [forms, BY_FIRST_BYTE.transform_values { |fit| (forms & fit).freeze }.tap { |all| all.default = NOTHING }.freeze]
+      end.compare_by_identity.freeze
     end
   end
 end
