@@ -127,7 +127,9 @@ module Northdrift
           .freeze
       # The same of some forms alone.
       FIRST_OF = [DATED, SHORT].to_h do |forms|
-        [forms, BY_FIRST_BYTE.transform_values { |fit| (forms & fit).freeze }.tap { |all| all.default = NOTHING }.freeze]
+        [forms, BY_FIRST_BYTE.transform_values do |fit|
+          (forms & fit).freeze
+        end.tap { |all| all.default = NOTHING }.freeze]
       end.compare_by_identity.freeze
     end
   end
