@@ -16,6 +16,21 @@ module Northdrift
       # Thor takes a lone "-" for a mistyped option.
       STANDARD_INPUT = "(standard input)"
 
+      # @param dir [String] data folder
+      # @raise [Error] when it is none
+      def self.check_there(dir)
+        return if Store::Database.there?(dir)
+
+        raise Error, "there is no data in #{dir} yet: import something, or name another folder with --data"
+      end
+
+      # A name that was mistyped is noticed.
+      # @param dir [String] data folder, which is made when it is none
+      def self.open_or_make(dir)
+        warn "northdrift: made a new data folder: #{Text.display(dir)}" unless Store::Database.there?(dir)
+        Store::Database.open(dir)
+      end
+
       # Told by their names: what only reads files has no database loaded.
       STORAGE = Module.new do
         def self.===(error)
@@ -263,7 +278,7 @@ module Northdrift
       option :upload_megabytes, type: :numeric, desc: "an upload is at most so large"
       option :unpacked_megabytes, type: :numeric, desc: "what the archives in an upload unpack to is at most so large"
       def keep
-        Store::Database.open(options[:data])
+        there
         keep_uploads
         keeping = Store::Keeping.current
         %i[days megabytes].each do |name|
@@ -296,7 +311,7 @@ module Northdrift
            "take lines in without answering on the web: listeners, followed files and commands as they are set up"
       option :data, DATA
       def collect
-        Store::Database.open(options[:data])
+        Cli.open_or_make(options[:data])
         Intake::Live::Inlets.set_up
         ActiveRecord::Base.connection_handler.clear_all_connections!
         Supervisor.new(Supervisor.intake(options[:data])).run
@@ -319,9 +334,11 @@ module Northdrift
       desc "serve", "answer on the web, read what is uploaded, and take lines in"
       option :data, DATA
       option :port, type: :numeric, default: 4280, desc: "port"
-      option :bind, type: :string, default: "127.0.0.1", desc: "address to listen on"
+      option :bind, type: :string, default: "127.0.0.1", desc: "address to listen on; 0.0.0.0 for all networks"
+      option :name, type: :array, default: [], desc: "further names that it answers to, such as a proxy's"
       def serve
-        Launcher.new(options[:data], port: options[:port].to_i, bind: options[:bind]).run
+        Cli.open_or_make(options[:data])
+        Launcher.new(options[:data], port: options[:port].to_i, bind: options[:bind], names: options[:name]).run
       end
 
       private
@@ -383,10 +400,7 @@ module Northdrift
       end
 
       def there
-        unless Store::Database.there?(options[:data])
-          raise Error, "there is no data in #{options[:data]} yet: import something, or name another folder with --data"
-        end
-
+        Cli.check_there(options[:data])
         Store::Database.open(options[:data])
       end
 

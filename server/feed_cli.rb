@@ -10,17 +10,25 @@ module Northdrift
       def self.exit_on_failure? = true
       remove_command :tree
 
+      SETTINGS = {
+        address: [:string, "of this computer to listen on; 0.0.0.0 for all networks"], port: [:numeric, "to listen on"],
+        paths: [:array, "files to follow, with * for any text"], command: [:string, "whose output is taken"],
+        zone: [:string, "time zone of stamps that have none"], machine: [:string, "machine of lines that name none"],
+        limit: [:numeric, "at most so many lines a second of one sender"],
+        machines: [:numeric, "at most so many machines within an hour of one sender"]
+      }.freeze
+
+      # Options of a command that sets a source up.
+      def self.settings
+        option :data, Cli::DATA
+        option :name, type: :string, desc: "what people call it"
+        SETTINGS.each { |name, (type, text)| option name, type: type, desc: text }
+      end
+
       desc "add KIND", "add a source: #{Intake::Live::FeedForm::KINDS.keys.join(', ')}"
-      option :data, Cli::DATA
-      option :name, type: :string, desc: "what people call it"
-      option :address, type: :string, desc: "of this computer to listen on; 0.0.0.0 for all networks"
-      option :port, type: :numeric, desc: "to listen on"
-      option :paths, type: :array, desc: "files to follow, with * for any text"
-      option :command, type: :string, desc: "whose output is taken"
-      option :zone, type: :string, desc: "time zone of stamps that have none"
-      option :machine, type: :string, desc: "machine of lines that name none"
+      settings
       def add(kind)
-        Store::Database.open(options[:data])
+        Cli.open_or_make(options[:data])
         Intake::Live::Inlets.set_up
         given = Intake::Live::FeedForm.check(kind, given(kind))
         token = Intake::Live::FeedForm.token if kind == "http"
@@ -31,15 +39,28 @@ module Northdrift
         puts "its token, which is not told again: #{token}" if token
       end
 
-      desc "list", "show sources"
+      desc "list", "show sources, where they listen or look, and whether anything collects"
       option :data, Cli::DATA
       def list
-        Store::Database.open(options[:data])
+        open_there
+        collects = Intake::Live::Collector.running?(options[:data])
         Store::FeedReport.new(Store::Clock.now_us).feeds.each do |feed, volume, _|
-          state = feed.paused ? "paused" : feed.problem || "running"
-          columns = [feed.id, feed.kind, feed.name, "#{volume.day_lines} lines in 24 h", "#{feed.lost} lost", state]
+          columns = [
+            feed.id, feed.kind, feed.name, place(feed.given), "#{volume.day_lines} lines in 24 h", "#{feed.lost} lost",
+            state(feed, collects)
+          ]
           puts columns.map { |column| Text.display(column.to_s) }.join("\t")
         end
+        puts "Nothing collects: start bin/northdrift serve, or collect." unless collects
+      end
+
+      desc "change ID", "change a source's settings; what is not named stays"
+      settings
+      def change(id)
+        feed = one(id)
+        given = Intake::Live::FeedForm.check(feed.kind, feed.given.except("token").merge(given(feed.kind)))
+        feed.update!(name: options[:name] || feed.name, given: given.merge(feed.given.slice("token")))
+        puts "changed source #{feed.id}: #{Text.display(feed.name)}\t#{Text.display(place(feed.given))}"
       end
 
       {
@@ -62,16 +83,29 @@ module Northdrift
         given["port"] ? "#{given['address']}:#{given['port']}" : given.values.first.lines(chomp: true).first
       end
 
-      def changed(id, **change)
+      def state(feed, collects)
+        return "paused" if feed.paused
+
+        feed.problem || (collects ? "running" : "waits")
+      end
+
+      def changed(id, **change) = one(id).update!(**change)
+
+      def one(id)
+        open_there
+        Store::Feed.present.find_by(id: id) or raise Thor::Error, "there is no source #{id}"
+      end
+
+      # A folder that is not there is mistyped: only what brings something in makes one.
+      def open_there
+        Cli.check_there(options[:data])
         Store::Database.open(options[:data])
-        feed = Store::Feed.present.find_by(id: id) or raise Thor::Error, "there is no source #{id}"
-        feed.update!(**change)
       end
 
       def given(kind)
         values =
           options
-            .slice("address", "port", "command", "zone", "machine")
+            .slice(*SETTINGS.keys.map(&:to_s))
             .merge("paths" => options[:paths]&.join("\n"))
             .compact
         values.slice(*Intake::Live::FeedForm::KINDS.fetch(kind, {}).keys).tap do |fit|

@@ -14,13 +14,15 @@ module Northdrift
       # @param hosts [Array<String>] further names it answers to
       def initialize(app, hosts: [])
         @app = app
-        @hosts = LOCAL + hosts
+        @hosts = LOCAL + hosts.map(&:downcase)
       end
 
       def call(env)
         host = env["HTTP_HOST"].to_s
-        unless @hosts.include?(host.sub(/:\d+\z/, ""))
-          return refuse(421, "this server does not answer to the name “#{Text.display(host)}”")
+        unless @hosts.include?(host.sub(/:\d+\z/, "").downcase)
+          return refuse(
+            421, "this server does not answer to the name “#{Text.display(host)}”; serve --name adds a name"
+          )
         end
 
         origin = env["HTTP_ORIGIN"]

@@ -24,12 +24,14 @@ module Northdrift
         dir,
         port:,
         bind: "127.0.0.1",
+        names: [],
         beside: {},
         ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush }
       )
         @dir = dir
         @port = port
         @bind = bind
+        @names = OwnNames.new(bind, names)
         @beside = beside
         @ready = ready
       end
@@ -43,7 +45,7 @@ module Northdrift
         Logbook::Catalogue.shipped
         # A larger body is not even taken in.
         largest = Store::UploadLimits.current.bytes
-        app = App.build(@dir, hosts: [@bind.include?(":") ? "[#{@bind}]" : @bind])
+        app = App.build(@dir, hosts: @names.hosts)
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
         events = Puma::Events.new
@@ -58,7 +60,7 @@ module Northdrift
 
       private
 
-      def address = "http://#{@bind.include?(':') ? "[#{@bind}]" : @bind}:#{@port}"
+      def address = "http://#{@names.told}:#{@port}"
 
       def check_port
         TCPServer.new(@bind, @port).close
@@ -69,7 +71,7 @@ module Northdrift
 
       def configuration(app, largest)
         dir = @dir
-        bind = address.sub("http", "tcp")
+        bind = "tcp://#{@bind.include?(':') ? "[#{@bind}]" : @bind}:#{@port}"
         Puma::Configuration.new do |config|
           config.bind bind
           config.workers WORKERS

@@ -39,6 +39,20 @@ module Northdrift
         # @!attribute numbering [Object] whose numbers its kinds go by
         Ready = Struct.new(:bytes, :read, :numbering)
 
+        # Has the number of the process that collects.
+        RUNNING = "collector.pid"
+
+        # @param dir [String] data folder
+        # @return [Boolean] whether a collector works on it, as far as its own processes can be seen
+        def self.running?(dir)
+          pid = Integer(File.read(File.join(dir, RUNNING)), exception: false)
+          !pid.nil? && Process.kill(0, pid) == 1
+        rescue Errno::EPERM
+          true # of another user
+        rescue SystemCallError
+          false
+        end
+
         # @param dir [String] data folder
         def initialize(dir, clock: -> { Store::Clock.now_us })
           @dir = dir
@@ -78,6 +92,7 @@ module Northdrift
           READERS.times { @readers << ReadingProcess.new(patient: true) { foreign } }
           @under_way = Thread::Queue.new
           Store::Database.open(@dir)
+          File.write(File.join(@dir, RUNNING), Process.pid)
           dispatch
         end
 
@@ -218,6 +233,7 @@ module Northdrift
         end
 
         def finish
+          FileUtils.rm_f(File.join(@dir, RUNNING))
           Process.kill(:TERM, @receiver) if @receiver
           @readers&.each(&:stop)
         rescue SystemCallError

@@ -67,13 +67,13 @@ class WriteFaultsTest < Northdrift::StoreTest
       http, tcp = Array.new(2) { free_port }
       feed("http", port: http, token: TOKEN)
       feed("tcp", port: tcp)
-      folder = File.join(@dir, "logs")
+      folder = File.join(@dir, "in")
       feed("follow", paths: "#{folder}/*.log")
       collect_with_a_fault(name, error)
       [http, tcp].each { |port| listening(port) }
       answers = (1..3).map { |number| Thread.new { post(http, number) } }
       TCPSocket.open("127.0.0.1", tcp) { |socket| 10.times { |n| socket.puts("entry tcp #{n}") } }
-      write("logs/app.log", (0..9).map { |n| "entry file #{n}\n" }.join)
+      write("in/app.log", (0..9).map { |n| "entry file #{n}\n" }.join)
       eventually("the fault") { File.exist?(@told) }
       sleep 0.5
       assert_empty found, "nothing can be written yet"

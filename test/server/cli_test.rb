@@ -72,7 +72,9 @@ class CliTest < Minitest::Test
 
   # Those of the standard ports are there from the start.
   def test_sources_are_added_listed_paused_and_removed
-    assert_equal ["added source 4: udp 127.0.0.1:5544\n", "", 0], feed("add", "udp", "--port", "5544")
+    output, errors, status = feed("add", "udp", "--port", "5544")
+    assert_equal ["added source 4: udp 127.0.0.1:5544\n", 0], [output, status]
+    assert_equal "northdrift: made a new data folder: #{@data}\n", errors, "a name that was mistyped is noticed"
     assert_match(
       /\Aadded source 5: desk\nits token, which is not told again: \w{40}\n\z/,
       feed("add", "http", "--name", "desk").first
@@ -82,11 +84,15 @@ class CliTest < Minitest::Test
     assert_equal "added source 7: command dmesg --follow\n", feed("add", "command", "--command", "dmesg --follow").first
     feed("pause", "4")
     feed("remove", "6")
-    listed = feed("list").first.lines.map { |line| line.chomp.split("\t").values_at(0, 1, 2, -1) }
+    *listed, last = feed("list").first.lines
+    listed = listed.map { |line| line.chomp.split("\t").values_at(0, 1, 2, 3, -1) }
     assert_equal [
-      ["4", "udp", "udp 127.0.0.1:5544", "paused"], %w[5 http desk running],
-      ["7", "command", "command dmesg --follow", "running"]
+      ["4", "udp", "udp 127.0.0.1:5544", "127.0.0.1:5544", "paused"], %w[5 http desk 127.0.0.1:4318 waits],
+      ["7", "command", "command dmesg --follow", "dmesg --follow", "waits"]
     ], listed.last(3)
+    assert_includes last, "Nothing collects"
+    File.write(File.join(@data, Intake::Live::Collector::RUNNING), Process.pid)
+    assert_equal "running\n", feed("list").first.lines.last.split("\t").last
     {
       %w[add pigeon] => "there are these kinds", %w[add udp --paths /x] => "has no --paths",
       %w[pause 99] => "there is no source 99"
@@ -94,6 +100,34 @@ class CliTest < Minitest::Test
       output, errors, status = feed(*arguments)
       assert_equal [true, ""], [status != 0, output], arguments
       assert_includes errors, words
+    end
+  end
+
+  def test_a_source_is_changed
+    feed("add", "tcp", "--port", "5544", "--zone", "Europe/Oslo", "--name", "hall")
+    assert_equal "changed source 4: hall\t127.0.0.1:5545\n",
+                 feed("change", "4", "--port", "5545", "--limit", "10").first
+    Store::Database.open(@data)
+    assert_equal({ "port" => 5545, "zone" => "Europe/Oslo", "limit" => 10 },
+                 Store::Feed.find(4).given.slice("port", "zone", "limit"))
+    feed("add", "http", "--name", "desk")
+    before = Store::Feed.find(5).given["token"]
+    feed("change", "5", "--port", "4400", "--name", "desks")
+    desks = Store::Feed.find(5)
+    assert_equal [4400, before, "desks"], [*desks.given.values_at("port", "token"), desks.name]
+    assert_includes feed("change", "5", "--port", "0")[1], "a port is a number"
+    assert_equal 5545, Store::Feed.find(4).given["port"]
+  ensure
+    ActiveRecord::Base.connection_handler.clear_all_connections!
+  end
+
+  def test_what_asks_makes_no_data_folder
+    nowhere = File.join(@data, "nowhere")
+    [%w[feed list], %w[keep], %w[find x], %w[feed pause 1]].each do |command|
+      _, errors, status = run_cli(*command, "--data", nowhere)
+      assert_equal 2, status, command
+      assert_includes errors, "there is no data in #{nowhere}"
+      refute_path_exists nowhere
     end
   end
 
