@@ -104,6 +104,9 @@ module Northdrift
 
       # @param forms [Array<Symbol>]
       def first(text, clock, forms)
+        any = StampForms::ANY_OF[forms]
+        return if any && !any.match?(text)
+
         forms.each do |form|
           found = match(text, clock, form)
           return found if found

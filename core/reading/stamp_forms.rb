@@ -131,6 +131,14 @@ module Northdrift
           (forms & fit).freeze
         end.tap { |all| all.default = NOTHING }.freeze]
       end.compare_by_identity.freeze
+      # What fits none of several forms is told so at once.
+      ANY_OF =
+        [BY_FIRST_BYTE, *FIRST_OF.values]
+          .flat_map(&:values)
+          .reject(&:empty?)
+          .to_h { |forms| [forms, Regexp.union(ALL.values_at(*forms))] }
+          .compare_by_identity
+          .freeze
     end
   end
 end
