@@ -7,6 +7,8 @@ module Northdrift
     # (Unicode Standard Annex 9, section 2: explicit directional formatting).
     HIDDEN = /[\u0000-\u0008\u000B-\u001F\u007F-\u009F\u200E\u200F\u202A-\u202E\u2066-\u2069\uFEFF]/
 
+    # How line feeds and tabs stand where a text is to have none.
+    BREAKS = { "\n" => "\\n", "\t" => "\\t" }.freeze
     # How bytes stand that are no text.
     BYTES = Array.new(256) { |byte| format("\\x%02X", byte).freeze }.freeze
 
@@ -29,5 +31,9 @@ module Northdrift
 
       text.gsub(HIDDEN) { |char| char.ord < 256 ? format("\\x%02X", char.ord) : format("\\u{%04X}", char.ord) }
     end
+
+    # @param bytes [String] any bytes
+    # @return [String] as {.display}, in one line and one column: no text can look like a further one
+    def line(bytes) = display(bytes).gsub(/[\n\t]/, BREAKS)
   end
 end

@@ -434,7 +434,7 @@ module Northdrift
           end
           line << "; #{doubts(result)}" if doubts(result)
           line << "; #{result.problem}" if result.problem
-          puts Text.display(line)
+          puts Text.line(line)
         end
         puts format(
           "%s, %s, %s, %.1f MB in %.1f s", many(summary.files, "file"), many(summary.lines, "line"),

@@ -65,12 +65,12 @@ module Northdrift
 
       def print_restart(found)
         verdict = found.verdict
-        what = [verdict.machine, verdict.service].compact.map { |name| Text.display(name) }.join(", ")
+        what = [verdict.machine, verdict.service].compact.map { |name| Text.line(name) }.join(", ")
         away = found.away_us ? ", back after #{span(found.away_us)}" : ""
-        puts "#{moment(verdict.start.time_us)}  #{what}#{away}: #{Text.display(verdict.says)} (#{verdict.confidence})"
+        puts "#{moment(verdict.start.time_us)}  #{what}#{away}: #{Text.line(verdict.says)} (#{verdict.confidence})"
         verdict.evidence.each { |one| puts "    for      #{entry(one)}" }
         verdict.against.each { |one| puts "    against  #{entry(one)}" }
-        verdict.missing.each { |text| puts "    missing  #{Text.display(text)}" }
+        verdict.missing.each { |text| puts "    missing  #{Text.line(text)}" }
       end
 
       def print_causes(text)
@@ -81,7 +81,8 @@ module Northdrift
         candidates = changes.candidates.first(options[:limit].to_i)
         return objects(candidates.map { |one| Present::Logbook.candidate(one) }) if json?
 
-        puts "#{moment(event.time_us)}  #{event.machine || '-'}  #{Text.display(event.message.lines.first.to_s.chomp)}"
+        machine = Text.line(event.machine || "-")
+        puts "#{moment(event.time_us)}  #{machine}  #{Text.line(event.message.lines.first.to_s.chomp)}"
         puts "The trouble began at #{moment(changes.onset.at_us)}."
         puts "No known change was logged before." if candidates.empty?
         candidates.each.with_index(1) { |one, place| puts candidate(one, place) }
@@ -91,8 +92,8 @@ module Northdrift
         before = one.before_us.negative? ? "at the same time" : "#{span(one.before_us)} before"
         format(
           CANDIDATE,
-          place: place, says: Text.display(one.happening.says), machine: one.happening.machine || "-", before: before,
-          where: WHERE.fetch(one.where)
+          place: place, says: Text.line(one.happening.says), machine: Text.line(one.happening.machine || "-"),
+          before: before, where: WHERE.fetch(one.where)
         )
       end
 
@@ -100,8 +101,8 @@ module Northdrift
         format(
           ENTRY,
           time: moment(one.time_us), severity: Severity.name(one.severity),
-          machine: [one.machine, one.service].compact.map { |name| Text.display(name) }.join("/"),
-          says: Text.display(one.says)
+          machine: [one.machine, one.service].compact.map { |name| Text.line(name) }.join("/"),
+          says: Text.line(one.says)
         )
       end
 
@@ -115,7 +116,7 @@ module Northdrift
       def kinds
         kinds = options[:kind].to_s.split(",")
         unknown = kinds.find { |kind| !Logbook::Rule::KINDS.key?(kind) } or return kinds
-        raise Error, "there is no kind “#{Text.display(unknown)}”; there are #{Logbook::Rule::KINDS.keys.join(', ')}"
+        raise Error, "there is no kind “#{Text.line(unknown)}”; there are #{Logbook::Rule::KINDS.keys.join(', ')}"
       end
 
       def moment(micros)

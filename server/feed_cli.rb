@@ -35,7 +35,7 @@ module Northdrift
         given["token"] = Intake::Live::Inlets::Http.digest(token) if token
         feed = Store::Feed.create!(name: options[:name] || "#{kind} #{place(given)}", kind: kind, given: given,
                                    created_us: Store::Clock.now_us)
-        puts "added source #{feed.id}: #{Text.display(feed.name)}"
+        puts "added source #{feed.id}: #{Text.line(feed.name)}"
         puts "its token, which is not told again: #{token}" if token
       end
 
@@ -49,7 +49,7 @@ module Northdrift
             feed.id, feed.kind, feed.name, place(feed.given), "#{volume.day_lines} lines in 24 h", "#{feed.lost} lost",
             state(feed, collects)
           ]
-          puts columns.map { |column| Text.display(column.to_s) }.join("\t")
+          puts columns.map { |column| Text.line(column.to_s) }.join("\t")
         end
         puts "Nothing collects: start bin/northdrift serve, or collect." unless collects
       end
@@ -60,7 +60,7 @@ module Northdrift
         feed = one(id)
         given = Intake::Live::FeedForm.check(feed.kind, feed.given.except("token").merge(given(feed.kind)))
         feed.update!(name: options[:name] || feed.name, given: given.merge(feed.given.slice("token")))
-        puts "changed source #{feed.id}: #{Text.display(feed.name)}\t#{Text.display(place(feed.given))}"
+        puts "changed source #{feed.id}: #{Text.line(feed.name)}\t#{Text.line(place(feed.given))}"
       end
 
       {

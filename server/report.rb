@@ -26,7 +26,7 @@ module Northdrift
       NUMBERS = %w[min median p95 max].freeze
       WORDS = [COUNT, Column.new("word", lambda(&:word))].freeze
       VALUES = [
-        COUNT, Column.new("field", lambda(&:field), 24), Column.new("value", ->(row) { Text.display(row.value) })
+        COUNT, Column.new("field", lambda(&:field), 24), Column.new("value", ->(row) { Text.line(row.value) })
       ].freeze
       # A value of a field, with the field's name.
       FieldValue = Struct.new(:field, :value, :events, :before, :change)
@@ -49,8 +49,8 @@ module Northdrift
       # @param fields [Array<Store::FieldTable::Field>]
       def fields(fields, total, out, values:)
         fields.each do |field|
-          out.puts "#{field.name}: #{field.type}, in #{field.events} of #{total} lines, #{'more than ' if field.cut}" \
-                   "#{field.distinct} #{field.distinct == 1 ? 'value' : 'values'}"
+          out.puts "#{Text.line(field.name)}: #{field.type}, in #{field.events} of #{total} lines, " \
+                   "#{'more than ' if field.cut}#{field.distinct} #{field.distinct == 1 ? 'value' : 'values'}"
           numbers = field.numbers
           if numbers
             told = NUMBERS.map { |name| "#{name} #{Measure::Units.text(numbers[name], numbers['unit'])}" }
@@ -59,7 +59,7 @@ module Northdrift
           field
             .values
             .first(values)
-            .each { |value| out.puts format("%9d  %-10s %s", value.events, value.change, Text.display(value.value)) }
+            .each { |value| out.puts format("%9d  %-10s %s", value.events, value.change, Text.line(value.value)) }
         end
       end
 
@@ -70,7 +70,7 @@ module Northdrift
           Column.new(clause.aggregate, ->(group) { Measure::Units.text(group.value, measurement.unit) }, 12),
           Column.new(
             clause.by.join(" · "),
-            ->(group) { group.by.nil? ? "other" : group.by.map { |value| Text.display(value || "(none)") }.join(" · ") }
+            ->(group) { group.by.nil? ? "other" : group.by.map { |value| Text.line(value || "(none)") }.join(" · ") }
           )
         ]
         table(columns, [*measurement.rows, *measurement.other], out) if clause.by.any?
@@ -92,7 +92,7 @@ module Northdrift
 
       def line(columns, cells)
         columns.zip(cells).map do |column, cell|
-          text = cell.to_s
+          text = cell.is_a?(String) ? Text.line(cell) : cell.to_s
           next text unless column.width
 
           if cell.is_a?(Numeric) || column.title == "lines"

@@ -188,9 +188,18 @@ module Northdrift
       # @return [Array<String>] conditions of the rules that hide lines, unless these are wanted too
       def noise = params["noise"] == "shown" ? [] : Store::NoiseRule.hiding(now_us)
 
+      # @param most [Integer] bytes
+      # @return [String] the body of the request
+      def sent(most)
+        text = request.body.read(most + 1).to_s
+        return text if text.bytesize <= most
+
+        problem(413, "too-large", "the request may carry #{most} bytes; it has more")
+      end
+
       # @return [Hash] the JSON object that a request carries
       def carried
-        text = request.body.read(MOST_BODY).to_s
+        text = sent(MOST_BODY)
         raise BadParameter.new("body", "the request is no text in UTF-8") unless text?(text)
 
         object = Oj.load(text, mode: :strict)

@@ -12,7 +12,7 @@ module Northdrift
 
         def initialize(sheet)
           @sheet = sheet
-          sheet.out << CSV.generate_line(sheet.columns)
+          sheet.out << CSV.generate_line(sheet.columns.map { |name| harmless(Text.display(name)) })
         end
 
         # @param event [Store::StoredEvent]

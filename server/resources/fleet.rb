@@ -36,7 +36,7 @@ module Northdrift
 
         # A table, CSV or JSON; machines that it does not name stay as they are.
         post "/table" do
-          entries = Northdrift::Fleet::Roster.read(request.body.read(MOST_TABLE).to_s)
+          entries = Northdrift::Fleet::Roster.read(sent(MOST_TABLE))
           Store::Fleet.keep(entries)
           json("machines" => entries.size)
         end

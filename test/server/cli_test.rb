@@ -68,6 +68,24 @@ class CliTest < Minitest::Test
     assert_includes errors, "^^^^^^^"
   end
 
+  # Line feeds that stand in what a program said, and a name that a spreadsheet would compute.
+  def test_no_text_looks_like_a_further_line
+    File.write(File.join(@data, "forged.log"), <<~'JSON')
+      {"time":"2026-11-22T06:12:08Z","host":"hall\n","msg":"one\n2026-11-22 06:12:09.000000 alert a b forged","=cmd":"x\ny"}
+    JSON
+    run_cli("import", "--data", @data, File.join(@data, "forged.log"))
+    forged = "2026-11-22 06:12:09.000000 alert"
+    [
+      %w[find forged], %w[fields forged], %w[patterns forged], %w[words forged], ["measure", "count by =cmd", "forged"],
+      %w[why forged], %w[logbook]
+    ].each do |command, *arguments|
+      output = run_cli(command, "--data", @data, *arguments).first
+      refute(output.lines.any? { |line| line.start_with?(forged, "y", "\n") }, "#{command}: #{output}")
+    end
+    assert_includes find("forged").first, "hall\\n - one\n    #{forged}"
+    assert_equal "'=cmd", find("--as", "csv", "--columns", "=cmd", "forged").first.lines.first.chomp.split(",").last
+  end
+
   def feed(*arguments) = run_cli("feed", *arguments, "--data", @data)
 
   # Those of the standard ports are there from the start.

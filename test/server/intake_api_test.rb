@@ -274,6 +274,16 @@ class IntakeApiTest < Northdrift::StoreTest
     assert_equal 50, JSON.parse(last_response.body)["lines"].size
   end
 
+  # What stands behind the limit is not passed over, and not blamed for its syntax.
+  def test_a_request_that_carries_too_much
+    [["/api/noise-rules", "{\"find\":\"#{'x' * 100_000}\"}"], ["/api/fleet/table", "machine\n#{"alder\n" * 700_000}"]]
+      .each do |path, body|
+        post path, body, "HTTP_HOST" => "127.0.0.1", "CONTENT_TYPE" => "application/json"
+        assert_equal 413, last_response.status, path
+        assert_match(/the request may carry \d+ bytes; it has more/, last_response.body)
+      end
+  end
+
   def upload(name, bytes)
     post "/api/imports?name=#{name}", bytes, "HTTP_HOST" => "127.0.0.1", "CONTENT_TYPE" => "text/plain"
   end
