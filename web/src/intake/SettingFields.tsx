@@ -1,4 +1,5 @@
 import { Textarea, TextInput } from "@mantine/core";
+import classes from "./Intake.module.css";
 
 export interface Setting {
 	name: string;
@@ -35,11 +36,12 @@ export function SettingFields({
 	unfit?: string;
 	problem?: string;
 }) {
-	return fields.map((field) => {
+	const inputs = fields.map((field) => {
 		const Input = field.long ? Textarea : TextInput;
 		return (
 			<Input
 				key={field.name}
+				className={field.long ? classes.long : undefined}
 				label={field.label}
 				description={field.description}
 				placeholder={field.placeholder}
@@ -49,4 +51,5 @@ export function SettingFields({
 			/>
 		);
 	});
+	return <div className={classes.settings}>{inputs}</div>;
 }

@@ -11,13 +11,13 @@ const PORT: Setting = { name: "port", label: "Port" };
 const ZONE: Setting = { name: "zone", label: "Time zone of stamps that have none", placeholder: "UTC" };
 const LIMIT: Setting = {
 	name: "limit",
-	label: "At most so many lines a second of one sender",
+	label: "Most lines of one sender a second",
 	description: "TCP senders are slowed; what is too much by UDP is not taken, and counted",
 	placeholder: "as many as come",
 };
 const MACHINES: Setting = {
 	name: "machines",
-	label: "At most so many machines within an hour of one sender",
+	label: "Most machines of one sender an hour",
 	description: "lines of further ones are filed together",
 	placeholder: "1000",
 };
