@@ -36,23 +36,23 @@ class IntakeTest < Northdrift::BrowserTest
     eventually { shown.last.include?("and this") }
   end
 
-  # A browser opens six connections to a server and no more (common practice, no source): the eighth page is told too.
+  # A browser opens six connections to a server and no more (common practice, no source): the seventh page is told too.
   def test_many_pages_of_one_browser_follow
     port = free_port
-    add_source("berths", port)
-    send_lines(port, "first line of all")
+    add_source("gates", port)
+    send_lines(port, "gate 0 opens")
     assert_text "Lines are coming"
-    pages = Array.new(8) { open_new_window }
+    pages = Array.new(7) { open_new_window }
     pages.each do |page|
       within_window(page) do
-        open_page("/")
-        eventually { shown.any? { |row| row.include?("first line of all") } }
+        open_page("/?find=gate")
+        eventually { shown.any? { |row| row.include?("gate 0 opens") } }
         click_button "follow"
         assert_selector "button[aria-pressed=true]:not([aria-busy=true])", text: "following"
       end
     end
-    send_lines(port, "news of now")
-    pages.each { |page| within_window(page) { eventually { shown.last.include?("news of now") } } }
+    send_lines(port, "gate 1 opens")
+    pages.each { |page| within_window(page) { eventually { shown.last.include?("gate 1 opens") } } }
     pages.each(&:close)
   end
 
