@@ -196,8 +196,6 @@ module Northdrift
         rescue Zlib::Error => error
           add(@inflate.flush_next_out)
           fail_with(@unpacked.zero? ? error.message : "after #{@unpacked} bytes: #{error.message}")
-        rescue Damaged => error
-          fail_with(error.message)
         end
 
         def fail_with(message)
