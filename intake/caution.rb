@@ -11,6 +11,8 @@ module Northdrift
       LINE_SECONDS = 5
       TASK_SECONDS = 60
       ALL = "*"
+      # What a text may bring about besides errors: too deep, or too much of it.
+      ENDS = [SystemStackError, NoMemoryError].freeze
 
       # @param path [String] of the task
       # @return [Integer, nil] index of the line that was begun last
@@ -47,7 +49,7 @@ module Northdrift
         true
       rescue SystemCallError
         raise # not for want of a readable line
-      rescue StandardError
+      rescue StandardError, *ENDS
         false
       end
 

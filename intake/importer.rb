@@ -34,6 +34,8 @@ module Northdrift
       # So much text is written in one transaction: the more, the fewer pieces of full-text index.
       TRANSACTION_BYTES = 9 << 20
 
+      # The disk is nearly full. What was not written is read when the file is given again.
+      NoRoom = Class.new(Error)
       # The person stopped it.
       Cancelled = Class.new(Error)
 
@@ -123,7 +125,7 @@ module Northdrift
           end
         end
         nil
-      rescue ReadingProcess::Lost, Cancelled
+      rescue ReadingProcess::Lost, Cancelled, NoRoom
         raise # not for want of readable bytes
       rescue Error, Zlib::Error, Zip::Error, SystemCallError, EOFError => error
         "#{error.message}; what stands before was kept"
@@ -151,9 +153,16 @@ module Northdrift
         @parts = []
         return if parts.empty?
 
-        @room.check
+        check_room
         Collection.after { @sieve.write { parts } }
         Store::Database.give_way
+      end
+
+      # All of it ends: what came after would stand behind a gap.
+      def check_room
+        @room.check
+      rescue Errno::ENOSPC => error
+        raise NoRoom, "#{error.message}; what was read before is kept, and the rest is read when it is given again"
       end
 
       def summary(seconds)

@@ -172,7 +172,7 @@ module Northdrift
         exit!(0)
       rescue Errno::EPIPE, Errno::ENOENT
         exit!(0) # nobody waits any more
-      rescue StandardError => error
+      rescue StandardError, *Caution::ENDS => error
         warn "northdrift: reading failed: #{error.message.lines.first.to_s.strip}"
         exit!(error.is_a?(SystemCallError) ? 1 : FAILED)
       end

@@ -15,8 +15,6 @@ module Northdrift
       BACKLOG = 4 << 20
       MOST = 1000
 
-      Full = Class.new(Error)
-
       # @return [EventStreams] that of this process
       def self.current = @current ||= new
 
@@ -89,19 +87,32 @@ module Northdrift
 
       def start = Thread.new { run }.tap { |thread| thread.name = "event streams" }
 
+      # What is written while some are being told is news of the next time for all.
       def run
         loop do
           began = now
           connections = @lock.synchronize { @connections.dup }
-          drop(connections.reject { |one| told?(one) }) unless connections.empty?
-          @version = @looked
+          tell(connections) unless connections.empty?
           sleep [LOOK_SECONDS, (now - began) * REST].max
         end
       end
 
-      def told?(connection)
-        @looked = Store::Database.version
-        connection.tell(@looked != @version)
+      def tell(connections)
+        version = look
+        drop(connections.reject { |one| told?(one, version != @version) })
+        @version = version
+      end
+
+      # @return [Integer, nil] see {Store::Database.version}; that of before where it cannot be asked now
+      def look
+        Store::Database.version
+      rescue StandardError => error
+        warn "northdrift: #{error.message.lines.first.to_s.strip}"
+        @version
+      end
+
+      def told?(connection, changed)
+        connection.tell(changed)
       rescue StandardError => error
         warn error.full_message(highlight: false)
         false

@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "minitest/mock"
 require_relative "../test_helper"
 require "rubygems/package"
 require "zip"
@@ -210,5 +211,24 @@ class ImporterTest < Northdrift::StoreTest
     assert_equal [60_000, 8571], [question("reader = csv has berth").total, question("host.name = quay-3").total]
     import_text(text + (60_000...60_010).map(&row).join, name: "crates.csv")
     assert_equal [60_010, 10], [question("reader = csv has berth").total, question("berth >= 60000").total]
+  end
+
+  # Nothing is written behind a gap: given again when there is room, the file is whole.
+  def test_a_disk_that_becomes_full
+    lines = Array.new(12_000) { |n| "2026-11-22T06:12:08Z alder app: entry #{n} #{'x' * 1000}\n" }
+    path = write("large.log", lines.join)
+    checks = 0
+    full = lambda do |*|
+      raise Errno::ENOSPC, "1 MB are left" if (checks += 1) == 2 # and there would be room again afterwards
+    end
+    room = Intake::Live::Room.new(@data)
+    room.define_singleton_method(:check, &full)
+    Intake::Live::Room.stub(:new, room) do
+      assert_includes assert_raises(Intake::Importer::NoRoom) { import(path) }.message, "when it is given again"
+    end
+    assert_operator question("entry").total, :<, 12_000
+    import(path)
+    assert_equal 12_000, question("entry").total
+    assert_equal lines.join, Store::SourceText.new(Store::Source.first).to_enum(:each).to_a.join
   end
 end
