@@ -1,15 +1,12 @@
 # frozen_string_literal: true
 
 require "oj"
-require "thor"
 require "tty-progressbar"
 
 module Northdrift
   module Server
     # The command line: the same classes as behind the web pages, in one process.
-    class Cli < Thor
-      check_unknown_options!
-
+    class Cli < Commands
       # Exit statuses, as grep has them.
       NOTHING = 1
       MISTAKE = 2
@@ -48,9 +45,6 @@ module Northdrift
       COMPARE =
         "compare with: before, day, week, month (that much earlier), FROM/TO in UTC, or a condition like 'host.name " \
         "= alder'"
-
-      def self.exit_on_failure? = true
-      remove_command :tree
 
       # What every command that asks a question takes.
       def self.window_options

@@ -1,15 +1,9 @@
 # frozen_string_literal: true
 
-require "thor"
-
 module Northdrift
   module Server
     # The commands about where lines come in by themselves.
-    class FeedCli < Thor
-      check_unknown_options!
-      def self.exit_on_failure? = true
-      remove_command :tree
-
+    class FeedCli < Commands
       SETTINGS = {
         address: [:string, "of this computer to listen on; 0.0.0.0 for all networks"], port: [:numeric, "to listen on"],
         paths: [:array, "files to follow, with * for any text"], command: [:string, "whose output is taken"],

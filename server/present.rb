@@ -5,6 +5,8 @@ module Northdrift
     # Hashes for JSON. Ids pass 2^53, so they are strings; texts are UTF-8.
     module Present
       TOGETHER = 8
+      # Lanes that are told by name; a page draws fewer.
+      MOST_SERIES = 100
 
       module_function
 
@@ -82,19 +84,13 @@ module Northdrift
           "source_id" => source.id, "line_number" => event.line, "offset" => event.offset,
           "encoding" => source.encoding, "zone" => source.zone,
           "reader" => { "name" => reader::NAME.to_s, "title" => reader::TITLE, "why" => reader::WHY },
-          "severity_rule" => severity_rule(event, source), "inferred" => traits["inferred"] || [],
+          "severity_rule" => Store::SeverityRule.of(event, source), "inferred" => traits["inferred"] || [],
           "note" => traits["note"], "pattern" => { "name" => event.pattern, "text" => event.pattern_text },
           "fleet" => (event.kind.fleet || {}).flat_map do |name, value|
             Array(value).map { |one| { "field" => name, "value" => one } }
           end,
           "remedies" => Cases.remedies(Store::KnownPatterns.current.of(event.template_id), Store::Case.remedies)
         )
-      end
-
-      # Which rule chose the severity is not stored; the reader, asked again, tells it.
-      def severity_rule(event, source)
-        clock = Reading::Clock.new(zone: source.zone, reference_us: source.reference_us)
-        Reading::Catalogue[event.kind.reader].read(event.raw, Reading::Context.new(clock: clock))&.severity_rule
       end
 
       # @param histogram [Store::Histogram]
@@ -104,11 +100,17 @@ module Northdrift
           "total" => histogram.total, "folds" => histogram.folds.map { |fold| fold.to_h.transform_keys(&:to_s) },
           "fold_steps" => Store::Folds::STEPS,
           "series" =>
-            histogram.series.map do |one|
-              { "name" => one.name, "total" => one.total, "counts" => one.counts.sort.map { |step, n| [step, *n] } }
-            end
+            histogram.series.first(MOST_SERIES).map do |one|
+              { "name" => one.name, "total" => one.total, "counts" => by_step(one) }
+            end,
+          "others" => {
+            "series" => [histogram.series.size - MOST_SERIES, 0].max, "counts" => by_step(histogram.others(MOST_SERIES))
+          }
         }
       end
+
+      # @param series [Store::Histogram::Series]
+      def by_step(series) = series.counts.sort.map { |step, n| [step, *n] }
 
       # @param row [Store::PatternTable::Row]
       # @param remedies [Hash{Integer=>Array<Store::Case>}] by pattern

@@ -73,7 +73,7 @@ module Northdrift
             ->(group) { group.by.nil? ? "other" : group.by.map { |value| Text.line(value || "(none)") }.join(" · ") }
           )
         ]
-        table(columns, [*measurement.rows, *measurement.other], out) if clause.by.any?
+        table(columns, [*measurement.rows, measurement.other].compact, out) if clause.by.any?
         steps(measurement, out) if measurement.step_us
         missing = measurement.total - measurement.measured
         out.puts "#{Measure::Units.text(measurement.whole.value, measurement.unit)} over #{measurement.total} lines" \

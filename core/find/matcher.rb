@@ -65,7 +65,8 @@ module Northdrift
       def phrase(tokens)
         return ->(_) { true } if tokens.empty?
 
-        ->(text) { sequence?(Words.tokens(text), tokens) { |have, want| have == want } }
+        longest = tokens.max_by(&:size)
+        ->(text) { may_have?(text, longest) && sequence?(Words.tokens(text), tokens) { |have, want| have == want } }
       end
 
       def prefix(text)
@@ -80,6 +81,10 @@ module Northdrift
           end
         end
       end
+
+      # Splitting into words costs much more than finding that one of them is nowhere. Beyond ASCII, small letters may
+      # depend on what stands beside them.
+      def may_have?(text, token) = !text.ascii_only? || text.downcase.include?(token)
 
       def sequence?(have, want)
         (0..have.size - want.size).any? do |at|

@@ -20,6 +20,7 @@ module Northdrift
         @edges = edges.uniq
         @below = @edges.group_by(&:machine).transform_values { |own| own.map(&:on).uniq }
         @above = @edges.group_by(&:on).transform_values { |own| own.map(&:machine).uniq }
+        @needs = @edges.select { |edge| edge.kind == "needs" }.group_by(&:machine)
         @hosts = @edges.select { |edge| edge.kind == "runs-on" }.to_h { |edge| [edge.machine, edge.on] }
       end
 
@@ -31,6 +32,9 @@ module Northdrift
 
       # @return [Array<String>] what cannot do without a machine, at one step
       def above(machine) = @above.fetch(machine, [])
+
+      # @return [Array<String>] machines whose services a machine uses
+      def needs(machine) = @needs.fetch(machine, []).map(&:on)
 
       # @return [String, nil] the host that a machine runs on
       def host(machine) = @hosts[machine]
@@ -55,7 +59,7 @@ module Northdrift
       # @return [Hash{String=>Integer}]
       def tiers(machines)
         tiers = {}
-        machines.each { |machine| tier(machine, tiers, []) }
+        machines.each { |machine| tier(machine, tiers) }
         tiers.slice(*machines)
       end
 
@@ -75,11 +79,19 @@ module Northdrift
         steps
       end
 
-      def tier(machine, tiers, path)
-        return tiers[machine] if tiers.key?(machine)
-        return 0 if path.include?(machine)
-
-        tiers[machine] = below(machine).map { |other| tier(other, tiers, [*path, machine]) + 1 }.max || 0
+      # Chains may be long: what is still to be looked at waits in a list.
+      def tier(machine, tiers)
+        waiting = [machine]
+        begun = Set.new
+        while (name = waiting.last)
+          if tiers.key?(name)
+            waiting.pop
+          elsif begun.add?(name)
+            waiting.concat(below(name).reject { |other| begun.include?(other) })
+          else
+            tiers[name] = below(name).filter_map { |other| tiers[other] }.max.then { |most| most ? most + 1 : 0 }
+          end
+        end
       end
     end
   end

@@ -15,6 +15,28 @@ module Northdrift
           }
         end
 
+        # @param edge [Northdrift::Fleet::Dependencies::Edge]
+        def edge(edge) = { "machine" => edge.machine, "on" => edge.on, "kind" => edge.kind }
+
+        # @param report [Store::FleetReport]
+        # @param page [Store::FleetPage]
+        # @param places [Array<Store::FleetPage::Place>] of the piece that is told
+        def page(report, page, places)
+          machines = report.machines(places.map(&:name).uniq).to_h { |one| [one.name, machine(one)] }
+          sizes = page.groups
+          {
+            "rows" =>
+              places.map do |place|
+                {
+                  "group" => place.group, "group_machines" => sizes.fetch(place.group),
+                  "machine" => machines.fetch(place.name)
+                }
+              end,
+            "machines" => page.names.size, "ill" => page.ill, "silent" => page.silent,
+            "more" => page.more?(places.last), "start_us" => report.start_us, "to_us" => report.to_us
+          }
+        end
+
         # @param machine [Store::FleetReport::Machine]
         def machine(machine)
           problems = machine.problems.map { |one| Logbook.happening(one.happening).merge("times" => one.times) }

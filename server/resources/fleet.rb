@@ -8,16 +8,30 @@ module Northdrift
         DAY_US = 86_400_000_000
         MOST_DAYS = 92
         MOST_TABLE = 4_000_000
+        MOST_GROUPS = 200
+        MACHINES = 100
+        MOST_MACHINES = 500
 
         error(Northdrift::Fleet::Roster::Mistake) { |error| problem(422, "unfit-table", error.message) }
 
         error(Store::Renaming::Unfit) { |error| problem(422, "unfit-name", error.message) }
 
+        # Piece by piece, under what people say of them.
         get "/" do
           report = Store::FleetReport.new(now_us)
+          by = choice("by", Store::FleetPage::GROUPS.keys, "site")
+          page = Store::FleetPage.new(report, by: by, text: text("text"))
+          places = page.piece(integer("limit", 1..MOST_MACHINES, MACHINES), after: place)
+          json(Present::Fleet.page(report, page, places))
+        end
+
+        # What cannot do without what.
+        get "/map" do
+          report = Store::FleetReport.new(now_us)
+          map = Store::FleetMap.new(report)
           json(
-            "machines" => report.machines.map { |one| Present::Fleet.machine(one) }, "edges" => edges,
-            "start_us" => report.start_us, "to_us" => report.to_us
+            "machines" => report.machines(map.drawn).map { |one| Present::Fleet.machine(one) },
+            "edges" => map.edges.map { |edge| Present::Fleet.edge(edge) }, "others" => map.others
           )
         end
 
@@ -77,7 +91,7 @@ module Northdrift
 
           Store::Fleet.add([Northdrift::Fleet::Dependencies::Edge.new(machine, on, kind)])
           status 201
-          json("edges" => edges)
+          json("edges" => Store::Fleet.current.dependencies.edges.map { |edge| Present::Fleet.edge(edge) })
         end
 
         # By site, role or tag, and by day.
@@ -93,16 +107,16 @@ module Northdrift
           groups = groups(uptime.machines, by)
           json(
             "from_us" => uptime.from_us, "to_us" => uptime.to_us,
-            "groups" => groups.map { |name, machines| group(name, machines, uptime.availability) }
+            "groups" => groups.first(MOST_GROUPS).map { |name, machines| group(name, machines, uptime.availability) },
+            "others" => [groups.size - MOST_GROUPS, 0].max
           )
         end
 
         private
 
-        def edges
-          Store::Fleet.current.dependencies.edges.map do |edge|
-            { "machine" => edge.machine, "on" => edge.on, "kind" => edge.kind }
-          end
+        # The last one that was told of.
+        def place
+          params["after"] && Store::FleetPage::Place.new(params["after_group"] && text("after_group"), text("after"))
         end
 
         def groups(machines, by)

@@ -35,7 +35,7 @@ module Northdrift
         end
 
         kinds = Kinds.current
-        constants = kinds.flat_map { |kind| Array(kind.constants[field]) }
+        constants = kinds.flat_map { |kind| Array(kind.constants[field]) } + said(field)
         with = kinds.select { |kind| kind.index(field) }
         sampled =
           if with.empty?
@@ -45,6 +45,13 @@ module Northdrift
           end
         tally(constants.uniq + sampled, prefix, "value")
       end
+
+      # What is known of machines that never wrote a line, too.
+      def said(field)
+        fleet = Fleet.current.said
+        field == "host.name" ? fleet.keys : fleet.values.flat_map { |own| Array(own[field]) }
+      end
+      private_class_method :said
 
       def frequent(prefix)
         return [] if prefix.length < 2

@@ -66,6 +66,15 @@ module Northdrift
       # @return [Integer]
       def total = @series.sum(&:total)
 
+      # @param most [Integer] series that are told by name
+      # @return [Series] all further ones together
+      def others(most)
+        @series.drop(most).each_with_object(Series.new(nil, {}, 0)) do |one, all|
+          all.counts.merge!(one.counts) { |_, sum, counts| sum.zip(counts).map(&:sum) }
+          all.total += one.total
+        end
+      end
+
       private
 
       def in_order(series)

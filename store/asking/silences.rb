@@ -14,8 +14,8 @@ module Northdrift
       def of(from_us, to_us)
         reference_us = from_us - [(to_us - from_us) * 2, 2 * 3_600_000_000].min
         times = lines(reference_us, to_us) <= MOST_LINES ? by_line(reference_us, to_us) : by_slot(reference_us, to_us)
-        found =
-          times.flat_map { |machine, moments| Measure::Silence.in_times(machine, moments, [to_us, Span.all.last].min) }
+        end_us = [to_us, Span.all.last].min
+        found = times.flat_map { |machine, moments| Measure::Silence.in_times(machine, moments, end_us) }
         found.select { |silence| silence.to_us > from_us }.sort_by(&:from_us)
       end
 

@@ -59,10 +59,9 @@ module Northdrift
       # @return [Northdrift::Fleet::Roster::Machine]
       def entry(name)
         said = @machines[name]
-        needs = @dependencies.edges.select { |edge| edge.machine == name && edge.kind == "needs" }.map(&:on)
         Northdrift::Fleet::Roster::Machine.new(
-          name: name, site: said&.site, role: said&.role, tags: said&.tag_names || [], needs: needs,
-          runs_on: @dependencies.host(name)
+          name: name, site: said&.site, role: said&.role, tags: said&.tag_names || [],
+          needs: @dependencies.needs(name), runs_on: @dependencies.host(name)
         )
       end
 

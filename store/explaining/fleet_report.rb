@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "oj"
+
 module Northdrift
   module Store
     # How the machines are: what they wrote in the last 24 hours, who is silent, what is wrong, and what versions they
@@ -56,14 +58,24 @@ module Northdrift
       # @return [Integer] where the first hour of the strips starts
       def start_us = (@to_us / Rollup::HOUR * Rollup::HOUR) - ((HOURS - 1) * Rollup::HOUR)
 
-      # @return [Array<Machine>] in order of their names
-      def machines
-        names = (Kinds.current.filter_map(&:machine) | @fleet.roster.map(&:name)).sort
-        strips = strips()
-        heard = heard()
-        silent = Silences.of(@from_us, @to_us).select(&:open).to_h { |one| [one.machine, one.to_us - one.from_us] }
+      # @return [Array<String>] all machines, those that never wrote a line too
+      def names = @names ||= (Kinds.current.filter_map(&:machine) | @fleet.roster.map(&:name)).sort
+
+      # @return [Hash{String=>Array<Problem>}] that have not ended, the worst first, by machine
+      def problems = @problems ||= open_problems
+
+      # @return [Hash{String=>Integer}] for how long machines have said nothing, where they normally would have
+      def silent
+        @silent ||=
+          Silences.of(@from_us, @to_us).select(&:open).to_h { |one| [one.machine, one.to_us - one.from_us] }
+      end
+
+      # @param names [Array<String>] of the machines that are wanted
+      # @return [Array<Machine>] in their order
+      def machines(names = self.names)
+        strips = strips(names)
+        heard = heard(names)
         restarts = Restarts.new(from_us: @to_us - (10 * Question::DAY_US)).machines
-        problems = problems()
         versions = versions()
         derived = Renaming.derived.to_set
         tiers = @fleet.dependencies.tiers(names)
@@ -79,14 +91,15 @@ module Northdrift
 
       private
 
-      def strips
+      def strips(names)
         slots = Rollup::HOUR / Rollup::SLOT
         first = start_us / Rollup::HOUR
+        named, binds = of_machines(names)
         rows =
           Database.rows(
             "SELECT kinds.machine, slot / #{slots}, severity, sum(n) FROM kind_counts JOIN kinds ON kinds.id = " \
-            "kind_id WHERE slot >= ? AND kinds.machine IS NOT NULL GROUP BY 1, 2, 3",
-            [first * slots]
+            "kind_id WHERE slot >= ? AND #{named} GROUP BY 1, 2, 3",
+            [first * slots, *binds]
           )
         rows.each_with_object({}) do |(name, hour, severity, n), all|
           strip = all[name] ||= Array.new(HOURS) { Array.new(9, 0) }
@@ -95,11 +108,12 @@ module Northdrift
       end
 
       # The last line of each machine: first by ten minutes, then within those.
-      def heard
+      def heard(names)
+        named, binds = of_machines(names)
         slots =
           Database.rows(
-            "SELECT kinds.machine, max(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE kinds.machine " \
-            "IS NOT NULL GROUP BY 1"
+            "SELECT kinds.machine, max(slot) FROM kind_counts JOIN kinds ON kinds.id = kind_id WHERE #{named} " \
+            "GROUP BY 1", binds
           ).to_h
         kinds = Kinds.current.group_by(&:machine)
         slots.to_h do |name, slot|
@@ -112,22 +126,29 @@ module Northdrift
         end
       end
 
-      def problems
+      def of_machines(names)
+        ["kinds.machine IN (SELECT value FROM json_each(?))", [Oj.dump(names, mode: :strict)]]
+      end
+
+      def open_problems
         found =
           Happenings
             .of(kinds: ENDS.keys | ENDS.values.flatten, from_us: @to_us - TROUBLE_US)
             .select(&:machine)
             .group_by(&:machine)
-        found.transform_values do |own|
-          bad =
-            own
-              .select { |one| ENDS.key?(one.kind) && one.severity <= Severity::ERROR && !BETTER.match?(one.says) }
-              .group_by(&:rule)
-          bad
-            .map { |rule, all| Problem.new(rule, all.last, all.size) }
-            .reject { |one| ended?(one.happening, own) }
-            .sort_by { |one| [one.happening.severity, -one.happening.time_us] }
-        end
+        found.transform_values { |own| open_of(own) }.reject { |_, own| own.empty? }
+      end
+
+      # @param own [Array<Happenings::Kept>] of one machine
+      def open_of(own)
+        bad =
+          own
+            .select { |one| ENDS.key?(one.kind) && one.severity <= Severity::ERROR && !BETTER.match?(one.says) }
+            .group_by(&:rule)
+        bad
+          .map { |rule, all| Problem.new(rule, all.last, all.size) }
+          .reject { |one| ended?(one.happening, own) }
+          .sort_by { |one| [one.happening.severity, -one.happening.time_us] }
       end
 
       def ended?(trouble, own)

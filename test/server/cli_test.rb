@@ -210,6 +210,8 @@ class CliTest < Minitest::Test
     assert_match(/^ +40 +order$/, run_cli("words", "--data", @data).first)
     assert_equal ["avg           host.name\n200 ms        birch\n190 ms        alder\n195 ms over 40 lines\n", "", 0],
                  run_cli("measure", "--data", @data, "avg(duration_ms) by host.name")
+    assert_equal "count         host.name\n20            alder\n20            other\n40 over 40 lines\n",
+                 run_cli("measure", "--data", @data, "count by host.name top 1").first
     assert_includes run_cli("measure", "--data", @data, "max(duration_ms) per 10 min", "host.name = alder").first,
                     "2026-11-22T06:30:00Z        380 ms\n380 ms over 20 lines"
     output, errors, status = run_cli("measure", "--data", @data, "p95(duratoin_ms)")

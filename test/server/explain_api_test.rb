@@ -25,10 +25,43 @@ class ExplainApiTest < Northdrift::AskingTest
 
   def line(words) = question(words).page.events.first
 
+  def fleet(asked = "") = ask("/api/fleet#{asked}", "FleetPage")["rows"].map { |row| row["machine"] }
+
+  # Under no site stand more machines than one answer tells of; the next goes on behind the last of it.
+  def test_the_fleet_piece_by_piece
+    names = (1..250).map { |number| format("m-%03d", number) }
+    import_text(names.map { |name| "Nov 22 07:00:00 #{name} app: error: one of many\n" }.join, name: "many.log")
+    ask("/api/fleet/table", method: :post, body: TABLE)
+    told = []
+    page = ask("/api/fleet", "FleetPage")
+    assert_equal [252, true], page.values_at("machines", "more")
+    loop do
+      told += page["rows"]
+      break unless page["more"]
+
+      last = told.last
+      after = { "after" => last["machine"]["machine"], "after_group" => last["group"] }.compact
+      page = ask("/api/fleet?#{URI.encode_www_form(after)}", "FleetPage")
+    end
+    assert_equal([%w[north alder], %w[north switch], *names.map { |name| [nil, name] }],
+                 told.map { |row| [row["group"], row["machine"]["machine"]] })
+    assert_equal [2, 250], told.map { |row| row["group_machines"] }.minmax
+    assert_equal(%w[m-031], fleet("?text=M-031").map { |one| one["machine"] })
+    map = ask("/api/fleet/map", "FleetMap")
+    assert_equal [252, 0, [%w[alder switch]]],
+                 [map["machines"].size, map["others"], map["edges"].map { |edge| edge.values_at("machine", "on") }]
+    by_machine = ask("/api/fleet/availability?by=machine", "Availability")
+    assert_equal [200, 52], [by_machine["groups"].size, by_machine["others"]]
+    lanes = ask("/api/histogram?by=machine", "Histogram")
+    assert_equal [100, 152, lanes["total"]],
+                 [lanes["series"].size, lanes["others"]["series"],
+                  [*lanes["series"], lanes["others"]].sum { |one| one["counts"].sum { |_, *n| n.sum } }]
+  end
+
   def test_the_fleet_is_told_and_changed
-    assert_equal(%w[alder switch], ask("/api/fleet", "Fleet")["machines"].map { |one| one["machine"] })
+    assert_equal(%w[alder switch], fleet.map { |one| one["machine"] })
     assert_equal 2, ask("/api/fleet/table", method: :post, body: TABLE)["machines"]
-    alder, = ask("/api/fleet", "Fleet").values_at("machines", "edges").first
+    alder, = fleet
     assert_equal ["north", "web", %w[hot], %w[switch], 1], alder.values_at("site", "role", "tags", "needs", "tier")
     put_at("/api/fleet/machines/alder", { "role" => "db", "tags" => [], "needs" => "switch" }, "RosterEntry")
     assert_equal 0, ask("/api/lines?find=host.role+%3D+web")["lines"].to_a.size
@@ -39,7 +72,7 @@ class ExplainApiTest < Northdrift::AskingTest
       CSV.parse(last_response.body, headers: true).map { |row| row.values_at("machine", "role") }
     )
     post_to("/api/fleet/dependencies", { "machine" => "alder", "on" => "host-1", "kind" => "runs-on" })
-    assert_equal "host-1", ask("/api/fleet", "Fleet")["machines"].find { |one| one["machine"] == "alder" }["runs_on"]
+    assert_equal "host-1", fleet.find { |one| one["machine"] == "alder" }["runs_on"]
     assert_equal [422, 400, 400],
                  [
                    ask("/api/fleet/table", method: :post, body: "x,y\n1,2\n")["status"],
@@ -51,8 +84,7 @@ class ExplainApiTest < Northdrift::AskingTest
 
   def test_a_machine_that_was_named_after_where_its_lines_came_from
     import_text("2026-11-20 06:00:00 one\n2026-11-20 06:00:01 two\n", name: "x.log", place: ->(_) { "case 17" })
-    machine = ->(name) { ask("/api/fleet", "Fleet")["machines"].find { |one| one["machine"] == name } }
-    derived = ->(name) { machine.call(name)&.fetch("derived") }
+    derived = ->(name) { fleet.find { |one| one["machine"] == name }&.fetch("derived") }
     assert_equal [true, false], [derived.call("case 17"), derived.call("alder")]
     line = ask("/api/lines?find=two")["lines"].first
     assert_includes ask("/api/lines/#{line['id']}", "LineDetail")["inferred"], "machine"

@@ -1313,10 +1313,16 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How the machines are */
+        /** How the machines are, piece by piece */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    after?: string;
+                    after_group?: string;
+                    by?: string;
+                    limit?: number;
+                    text?: string;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -1329,7 +1335,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["Fleet"];
+                        "application/json": components["schemas"]["FleetPage"];
                     };
                 };
                 /** @description What went wrong (RFC 9457) */
@@ -1542,6 +1548,51 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/fleet/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What cannot do without what */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FleetMap"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/fleet/proposals": {
@@ -5044,6 +5095,8 @@ export interface components {
                     to_us: number;
                 }[];
             }[];
+            /** @description groups that are not told */
+            others: number;
             to_us: number;
         };
         Called: {
@@ -5253,12 +5306,6 @@ export interface components {
             log10_p: number | null;
             value: string;
         };
-        Fleet: {
-            edges: components["schemas"]["Edge"][];
-            machines: components["schemas"]["FleetMachine"][];
-            start_us: number;
-            to_us: number;
-        };
         FleetMachine: {
             /** @description Whether it was named after where its lines came from; then it can be given another name. */
             derived: boolean;
@@ -5295,6 +5342,24 @@ export interface components {
             versions: {
                 [key: string]: string;
             };
+        };
+        FleetMap: {
+            edges: components["schemas"]["Edge"][];
+            machines: components["schemas"]["FleetMachine"][];
+            others: number;
+        };
+        FleetPage: {
+            ill: number;
+            machines: number;
+            more: boolean;
+            rows: {
+                group: string | null;
+                group_machines: number;
+                machine: components["schemas"]["FleetMachine"];
+            }[];
+            silent: number;
+            start_us: number;
+            to_us: number;
         };
         FleetProposals: {
             proposals: {
@@ -5367,6 +5432,11 @@ export interface components {
             }[];
             from_us: number;
             milliseconds: number;
+            /** @description Series beyond those that are told by name, together */
+            others: {
+                counts: number[][];
+                series: number;
+            };
             series: {
                 counts: number[][];
                 name: string | null;

@@ -2,7 +2,7 @@ import { Autocomplete, Button, TextInput } from "@mantine/core";
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
-import { useFleet } from "../fleet/api";
+import { useCompletions } from "../shared/completions";
 import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./ChangesBefore.module.css";
@@ -16,9 +16,9 @@ interface Props {
 /** Names a moment in words, and the machine in trouble where it is known. */
 export function MomentForm({ atUs, machine: asked, onAsk }: Props) {
 	const { zone } = useZone();
-	const { data: fleet } = useFleet();
 	const [words, setWords] = useState(atUs === null ? "" : `${dayAndYear(atUs, zone)} ${clock(atUs, zone)}`);
 	const [machine, setMachine] = useState(asked);
+	const machines = useCompletions("host.name", machine);
 	const moment = useMutation({
 		mutationFn: (text: string) => answer(api.GET("/api/windows/moment", { params: { query: { words: text, zone } } })),
 		onSuccess: ({ at_us }) => onAsk(at_us, machine.trim()),
@@ -43,7 +43,7 @@ export function MomentForm({ atUs, machine: asked, onAsk }: Props) {
 			<Autocomplete
 				label="On machine"
 				placeholder="any"
-				data={fleet?.machines.map((one) => one.machine) ?? []}
+				data={machines}
 				limit={12}
 				value={machine}
 				onChange={setMachine}

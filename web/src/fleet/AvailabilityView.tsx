@@ -135,6 +135,9 @@ export function AvailabilityView() {
 							})}
 						</tbody>
 					</table>
+					{data.others > 0 && (
+						<p className={classes.further}>{number(data.others)} more are not shown; see them by site, role or tag.</p>
+					)}
 				</div>
 			)}
 		</main>

@@ -1,5 +1,5 @@
 import { Button, SegmentedControl, TextInput } from "@mantine/core";
-import { Fragment, useState } from "react";
+import { Fragment, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { changesBefore, evidence } from "../shared/evidence";
 import { equals } from "../shared/question";
@@ -108,10 +108,12 @@ function Row({
 
 /** All machines, found by their lines: how they are, grouped by what people say of them. */
 export function Fleet() {
-	const { data, error } = useFleet();
 	const [params, setParams] = useSearchParams();
 	const by = (params.get("by") ?? "site") as By;
 	const words = params.get("text") ?? "";
+	const { data: pages, error, hasNextPage, fetchNextPage, isFetchingNextPage } = useFleet(by, words.trim());
+	const data = pages?.pages[0];
+	const groups = useMemo(() => grouped(pages?.pages.flatMap((page) => page.rows) ?? []), [pages]);
 	const [edited, setEdited] = useState<Machine | null>(null);
 	// By the hour, so that it is not worked out anew with every line.
 	const hour = data ? Math.floor(data.to_us / HOUR_US) * HOUR_US : 0;
@@ -130,11 +132,6 @@ export function Fleet() {
 			},
 			{ replace: true },
 		);
-	const machines = (data?.machines ?? []).filter((one) =>
-		[one.machine, one.site, one.role, ...one.tags].some((text) => text?.toLowerCase().includes(words.toLowerCase())),
-	);
-	const ill = machines.filter((one) => worst(one) !== null).length;
-	const silent = machines.filter((one) => one.silent_us !== null).length;
 	return (
 		<main className={classes.screen}>
 			<FleetTabs>
@@ -159,19 +156,21 @@ export function Fleet() {
 				<p role="status" className={classes.told}>
 					{data && (
 						<>
-							<b>{number(machines.length)}</b> machines, <b>{number(ill)}</b> with problems, <b>{number(silent)}</b>{" "}
-							silent
+							<b>{number(data.machines)}</b> machines, <b>{number(data.ill)}</b> with problems,{" "}
+							<b>{number(data.silent)}</b> silent
 						</>
 					)}
 				</p>
 			</FleetTabs>
 			{error && <p className={classes.problem}>{error.message}</p>}
-			{data?.machines.length === 0 && (
+			{data?.machines === 0 && (
 				<p className={classes.empty}>
-					No machine has written a line yet. Machines are found by themselves from what they write.
+					{words.trim()
+						? `No machine has “${words.trim()}” in its name, site, role or tags.`
+						: "No machine has written a line yet. Machines are found by themselves from what they write."}
 				</p>
 			)}
-			{data && data.machines.length > 0 && (
+			{data && data.machines > 0 && (
 				<div className={classes.scroll}>
 					<table className={classes.table}>
 						<thead>
@@ -196,41 +195,51 @@ export function Fleet() {
 							</tr>
 						</thead>
 						<tbody>
-							{grouped(machines, by).map(([name, own]) => (
-								<Fragment key={name}>
-									<tr className={classes.group}>
-										<td colSpan={8}>
-											<h2>
-												{name === "" ? (
-													`no ${by} is said`
-												) : (
-													<Link
-														to={`/?${new URLSearchParams({ chip: equals(by === "tag" ? "host.tags" : `host.${by}`, name) })}`}
-													>
-														{name}
-													</Link>
-												)}{" "}
-												<span className={classes.second}>{number(own.length)}</span>
-											</h2>
-										</td>
-									</tr>
-									{own.map((machine) => (
-										<Row
-											key={machine.machine}
-											machine={machine}
-											startUs={data.start_us}
-											clock={clocks.answer?.clocks.find((one) => one.machine === machine.machine)}
-											toUs={data.to_us}
-											onEdit={() => setEdited(machine)}
-										/>
-									))}
-								</Fragment>
-							))}
+							{groups.map((own) => {
+								const name = own[0]?.group ?? null;
+								return (
+									<Fragment key={name}>
+										<tr className={classes.group}>
+											<td colSpan={8}>
+												<h2>
+													{name === null ? (
+														`no ${by} is said`
+													) : (
+														<Link
+															to={`/?${new URLSearchParams({ chip: equals(by === "tag" ? "host.tags" : `host.${by}`, name) })}`}
+														>
+															{name}
+														</Link>
+													)}{" "}
+													<span className={classes.second}>{number(own[0]?.group_machines ?? 0)}</span>
+												</h2>
+											</td>
+										</tr>
+										{own.map(({ machine }) => (
+											<Row
+												key={machine.machine}
+												machine={machine}
+												startUs={data.start_us}
+												clock={clocks.answer?.clocks.find((one) => one.machine === machine.machine)}
+												toUs={data.to_us}
+												onEdit={() => setEdited(machine)}
+											/>
+										))}
+									</Fragment>
+								);
+							})}
 						</tbody>
 					</table>
+					{hasNextPage && (
+						<p className={classes.further}>
+							<Button variant="default" loading={isFetchingNextPage} onClick={() => fetchNextPage()}>
+								Show more machines
+							</Button>
+						</p>
+					)}
 				</div>
 			)}
-			{edited && data && <MachineDialog machine={edited} all={data.machines} onClose={() => setEdited(null)} />}
+			{edited && <MachineDialog machine={edited} onClose={() => setEdited(null)} />}
 		</main>
 	);
 }

@@ -5,7 +5,7 @@ import { useNavigate } from "react-router";
 import { quote } from "../shared/question";
 import { severityColor, severityName } from "../shared/severity";
 import { number } from "../shared/time";
-import { type Machine, useFleet, useFleetChanges, useProposals, worst } from "./api";
+import { type Machine, useFleetChanges, useFleetMap, useProposals, worst } from "./api";
 import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";
 import { BOX, layout, type Placed } from "./layout";
@@ -80,7 +80,7 @@ function Proposals({ onClose }: { onClose: () => void }) {
 /** What cannot do without what: machines in tiers, by their worst open problem. Click one, or drag over several, to see their lines. */
 export function FleetMap() {
 	const navigate = useNavigate();
-	const { data, error } = useFleet();
+	const { data, error } = useFleetMap();
 	const { ref, width, height: room } = useElementSize();
 	const [area, setArea] = useState<Area | null>(null);
 	const [hovered, setHovered] = useState<string | null>(null);
@@ -113,6 +113,7 @@ export function FleetMap() {
 				</Button>
 				<p className={classes.told}>
 					What needs nothing stands lowest. Click a machine for its lines; drag over several.
+					{data && data.others > 0 && ` ${number(data.others)} more, without arrows and well, stand in the list alone.`}
 				</p>
 			</FleetTabs>
 			{error && <p className={classes.problem}>{error.message}</p>}

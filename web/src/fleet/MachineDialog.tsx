@@ -1,20 +1,32 @@
-import { Autocomplete, Button, Modal, TagsInput } from "@mantine/core";
+import { Autocomplete, type AutocompleteProps, Button, Modal, TagsInput, type TagsInputProps } from "@mantine/core";
 import { useState } from "react";
+import { useCompletions } from "../shared/completions";
 import { type Machine, useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";
 import { RenameMachine } from "./RenameMachine";
 
-const distinct = (values: (string | null)[]) => [...new Set(values.filter((value) => value !== null))].sort();
+/** Values that a field has on other machines, as a person types. */
+function OneOf({ field, except, ...rest }: { field: string; except?: string } & AutocompleteProps) {
+	const found = useCompletions(field, rest.value ?? "");
+	return <Autocomplete {...rest} data={found.filter((one) => one !== except)} />;
+}
+
+function SomeOf({ field, except, ...rest }: { field: string; except?: string } & TagsInputProps) {
+	const [typed, setTyped] = useState("");
+	const found = useCompletions(field, typed);
+	return (
+		<TagsInput {...rest} data={found.filter((one) => one !== except)} searchValue={typed} onSearchChange={setTyped} />
+	);
+}
 
 /** What people say of a machine: its lines carry it as fields, those that came before too. */
-export function MachineDialog({ machine, all, onClose }: { machine: Machine; all: Machine[]; onClose: () => void }) {
+export function MachineDialog({ machine, onClose }: { machine: Machine; onClose: () => void }) {
 	const { say } = useFleetChanges();
 	const [site, setSite] = useState(machine.site ?? "");
 	const [role, setRole] = useState(machine.role ?? "");
 	const [tags, setTags] = useState(machine.tags);
 	const [needs, setNeeds] = useState(machine.needs);
 	const [host, setHost] = useState(machine.runs_on ?? "");
-	const others = all.map((one) => one.machine).filter((name) => name !== machine.machine);
 	const keep = () =>
 		say.mutate(
 			{ machine: machine.machine, site: site.trim(), role: role.trim(), tags, needs, runs_on: host.trim() },
@@ -35,23 +47,25 @@ export function MachineDialog({ machine, all, onClose }: { machine: Machine; all
 					keep();
 				}}
 			>
-				<Autocomplete
-					label="Site"
-					data={distinct(all.map((one) => one.site))}
-					value={site}
-					onChange={setSite}
-					data-autofocus
-				/>
-				<Autocomplete label="Role" data={distinct(all.map((one) => one.role))} value={role} onChange={setRole} />
-				<TagsInput label="Tags" data={distinct(all.flatMap((one) => one.tags))} value={tags} onChange={setTags} />
-				<TagsInput
+				<OneOf label="Site" field="host.site" value={site} onChange={setSite} data-autofocus />
+				<OneOf label="Role" field="host.role" value={role} onChange={setRole} />
+				<SomeOf label="Tags" field="host.tags" value={tags} onChange={setTags} />
+				<SomeOf
 					label="Needs"
 					description="machines whose services it uses"
-					data={others}
+					field="host.name"
+					except={machine.machine}
 					value={needs}
 					onChange={setNeeds}
 				/>
-				<Autocomplete label="Runs on" description="the host below it" data={others} value={host} onChange={setHost} />
+				<OneOf
+					label="Runs on"
+					description="the host below it"
+					field="host.name"
+					except={machine.machine}
+					value={host}
+					onChange={setHost}
+				/>
 				{say.error && (
 					<p className={classes.problem} role="alert">
 						{say.error.message}

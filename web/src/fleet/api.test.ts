@@ -1,13 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { grouped, type Machine, worst } from "./api";
+import { type FleetRow, grouped, type Machine, worst } from "./api";
 
-const machine = (name: string, severities: number[], said: Partial<Machine> = {}) =>
+const machine = (name: string, severities: number[]) =>
 	({
 		machine: name,
-		site: null,
-		role: null,
-		tags: [],
-		...said,
 		problems: severities.map((severity) => ({ severity })),
 	}) as unknown as Machine;
 
@@ -19,28 +15,18 @@ describe("a machine", () => {
 });
 
 describe("machines", () => {
-	const all = [
-		machine("birch", [], { site: "Tarn", tags: ["spare", "old"] }),
-		machine("alder", [], { site: "Brenn", tags: ["old"] }),
-		machine("cedar", []),
-	];
-	const names = (by: "site" | "role" | "tag") =>
-		grouped(all, by).map(([name, some]) => [name, some.map((one) => one.machine)]);
-
-	it("stand by what is said of them, those of whom nothing is said last", () => {
-		expect(names("site")).toEqual([
-			["Brenn", ["alder"]],
-			["Tarn", ["birch"]],
-			["", ["cedar"]],
+	it("stand under what is said of them, those of whom nothing is said too", () => {
+		const rows = [
+			["Brenn", "alder"],
+			["Brenn", "birch"],
+			["Tarn", "alder"],
+			[null, "cedar"],
+		].map(([group, name]) => ({ group, machine: machine(name ?? "", []) }) as FleetRow);
+		expect(grouped(rows).map((own) => [own[0]?.group, own.map((row) => row.machine.machine)])).toEqual([
+			["Brenn", ["alder", "birch"]],
+			["Tarn", ["alder"]],
+			[null, ["cedar"]],
 		]);
-		expect(names("role")).toEqual([["", ["birch", "alder", "cedar"]]]);
-	});
-
-	it("stand under each of their tags", () => {
-		expect(names("tag")).toEqual([
-			["old", ["birch", "alder"]],
-			["spare", ["birch"]],
-			["", ["cedar"]],
-		]);
+		expect(grouped([])).toEqual([]);
 	});
 });

@@ -1,11 +1,11 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, asking } from "../api/client";
 import type { Schemas } from "../api/types";
 
 export type RosterEntry = Schemas["RosterEntry"];
 export type Machine = Schemas["FleetMachine"];
 export type Edge = Schemas["Edge"];
-export type FleetAnswer = Schemas["Fleet"];
+export type FleetRow = Schemas["FleetPage"]["rows"][number];
 export type Proposal = Schemas["FleetProposals"]["proposals"][number];
 export type Availability = Schemas["Availability"];
 export type Group = Availability["groups"][number];
@@ -13,11 +13,32 @@ export type Stretch = Group["stretches"][number];
 
 export const FLEET = "/api/fleet";
 
-export function useFleet() {
+const AGAIN_MS = 15_000;
+
+/** The machines, under what people say of them, piece by piece. */
+export function useFleet(by: By, text: string) {
+	return useInfiniteQuery({
+		queryKey: [FLEET, "list", by, text],
+		initialPageParam: null as FleetRow | null,
+		queryFn: ({ pageParam: last, signal }) => {
+			const params = new URLSearchParams({ by, text });
+			if (last) {
+				params.set("after", last.machine.machine);
+				if (last.group !== null) params.set("after_group", last.group);
+			}
+			return answer(api.GET("/api/fleet", { ...asking(params), signal }));
+		},
+		getNextPageParam: (page) => (page.more ? page.rows.at(-1) : undefined),
+		placeholderData: keepPreviousData,
+		refetchInterval: AGAIN_MS,
+	});
+}
+
+export function useFleetMap() {
 	return useQuery({
-		queryKey: [FLEET],
-		queryFn: ({ signal }) => answer(api.GET("/api/fleet", { signal })),
-		refetchInterval: 15_000,
+		queryKey: [FLEET, "map"],
+		queryFn: ({ signal }) => answer(api.GET("/api/fleet/map", { signal })),
+		refetchInterval: AGAIN_MS,
 	});
 }
 
@@ -66,14 +87,15 @@ export function useFleetChanges() {
 
 export type By = "site" | "role" | "tag";
 
-/** Machines by what people say of them; those of whom nothing is said come last. */
-export function grouped(machines: Machine[], by: By): [name: string, machines: Machine[]][] {
-	const groups = new Map<string, Machine[]>();
-	for (const machine of machines) {
-		const names = by === "tag" ? machine.tags : [machine[by]].filter((name) => name !== null);
-		for (const name of names.length ? names : [""]) groups.set(name, [...(groups.get(name) ?? []), machine]);
+/** Rows that stand under one heading: they come in that order. */
+export function grouped(rows: FleetRow[]): FleetRow[][] {
+	const groups: FleetRow[][] = [];
+	for (const row of rows) {
+		const last = groups.at(-1);
+		if (last && last[0]?.group === row.group) last.push(row);
+		else groups.push([row]);
 	}
-	return [...groups].sort(([one], [other]) => (one === "" ? 1 : other === "" ? -1 : one.localeCompare(other)));
+	return groups;
 }
 
 /** The worst that has not ended: severity of a problem; null when there is none. */

@@ -8,7 +8,7 @@ import { SEVERITIES, SeverityTicks, severityColor } from "../shared/severity";
 import { clock, DAY_US, dayAndYear, number, stepName, utcOffset, WEEK_US, windowName } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { inFold, stepOfTime, timeOfStep } from "./folds";
-import type { Count } from "./histogram";
+import { type Count, stepsOf } from "./histogram";
 import classes from "./Rail.module.css";
 
 interface Props {
@@ -196,14 +196,12 @@ export function Rail({
 
 	const byStep = useMemo(() => {
 		const sums = new Map<number, number[]>();
-		for (const series of histogram?.series ?? []) {
-			for (const [step = 0, ...counts] of series.counts) {
-				const sum = sums.get(step) ?? new Array<number>(9).fill(0);
-				counts.forEach((n, code) => {
-					sum[code] = (sum[code] ?? 0) + n;
-				});
-				sums.set(step, sum);
-			}
+		for (const [step = 0, ...counts] of histogram ? stepsOf(histogram) : []) {
+			const sum = sums.get(step) ?? new Array<number>(9).fill(0);
+			counts.forEach((n, code) => {
+				sum[code] = (sum[code] ?? 0) + n;
+			});
+			sums.set(step, sum);
 		}
 		return sums;
 	}, [histogram]);
@@ -488,7 +486,7 @@ export function Rail({
 			)}
 			{split && histogram.series.length > MOST_LANES && (
 				<p className={classes.cut}>
-					first {MOST_LANES} of {number(histogram.series.length)}; narrow to see others
+					first {MOST_LANES} of {number(histogram.series.length + histogram.others.series)}; narrow to see others
 				</p>
 			)}
 			<fieldset className={classes.legend} aria-label="Severities">

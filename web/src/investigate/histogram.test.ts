@@ -4,20 +4,21 @@ import { countOf, shownTotal } from "./histogram";
 
 // Steps with counts of the nine severities, emergency first.
 const COUNTED = {
-	total: 45,
+	total: 47,
 	series: [
 		{ name: "a", counts: [[0, 1, 0, 0, 4, 0, 0, 10, 0, 0]] },
 		{ name: null, counts: [[2, 0, 0, 0, 0, 0, 0, 20, 5, 5]] },
 	],
+	others: { series: 2, counts: [[1, 0, 0, 0, 2, 0, 0, 0, 0, 0]] },
 } as unknown as Histogram;
 
 describe("lines that are shown", () => {
 	it.each([
-		[[], 45],
-		[["informational"], 15],
-		[["informational", "debug", "unset"], 5],
+		[[], 47],
+		[["informational"], 17],
+		[["informational", "debug", "unset"], 7],
 		[["error"], 41],
-		[["no severity"], 45],
+		[["no severity"], 47],
 	])("without %j are %i", (hidden, total) => expect(shownTotal(COUNTED, hidden)).toBe(total));
 });
 

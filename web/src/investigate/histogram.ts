@@ -28,11 +28,15 @@ export function countOf({ data, isPlaceholderData, fetchStatus }: Asked): Count 
 	return fetchStatus === "idle" ? "stopped" : "going on";
 }
 
+/** Steps of all series with the counts of the nine severities; a step stands there once for each series that has it. */
+export function stepsOf(histogram: Histogram): number[][] {
+	return [...histogram.series, histogram.others].flatMap((series) => series.counts);
+}
+
 /** Lines of the severities that are shown. */
 export function shownTotal(histogram: Histogram, hidden: string[]): number {
 	if (!hidden.length) return histogram.total;
 	const shown = (counts: number[]) =>
 		counts.reduce((sum, n, code) => (hidden.includes(SEVERITIES[code] ?? "") ? sum : sum + n), 0);
-	const all = histogram.series.flatMap((series) => series.counts);
-	return all.reduce((sum, [, ...counts]) => sum + shown(counts), 0);
+	return stepsOf(histogram).reduce((sum, [, ...counts]) => sum + shown(counts), 0);
 }
