@@ -17,6 +17,16 @@ module Northdrift
           json(state)
         end
 
+        # How much may be given at once.
+        put "/uploads" do
+          object = carried
+          sizes = %i[megabytes unpacked_megabytes].to_h do |name|
+            [name, whole(object, name.to_s, 1..MOST_MEGABYTES) || Store::UploadLimits::DEFAULTS.fetch(name)]
+          end
+          Store::UploadLimits.new(**sizes).save
+          json(state)
+        end
+
         # How many lines these settings would take out at once; nothing is kept.
         post "/trial" do
           keeping = wanted
@@ -77,6 +87,7 @@ module Northdrift
             .transform_keys(&:to_s)
             .merge(
               "database_bytes" => Store::Database.bytes, "free_bytes" => Store::Disk.of(settings.dir)&.free,
+              "uploads" => Store::UploadLimits.current.to_h.transform_keys(&:to_s),
               "lines" => Store::Question.new.total, "first_us" => Store::Span.all[0],
               "doing" => Store::Setting.get(Intake::Upkeep::DOING).to_s,
               "problem" => Store::Setting.get(Intake::Upkeep::PROBLEM).to_s,

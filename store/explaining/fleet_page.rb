@@ -68,12 +68,10 @@ module Northdrift
       end
 
       def places
-        @places ||= entries.flat_map do |entry|
-          @by.call(entry).map do |group|
-            Place.new(group, entry.name)
-          end
-        end.sort_by(&:key)
+        @places ||= entries.flat_map { |entry| places_of(entry) }.sort_by(&:key)
       end
+
+      def places_of(entry) = @by.call(entry).map { |group| Place.new(group, entry.name) }
     end
   end
 end

@@ -2283,6 +2283,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/keeping/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set how much may be given at once */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @description the default where it is left out */
+                        megabytes?: number | null;
+                        /** @description the default where it is left out */
+                        unpacked_megabytes?: number | null;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Keeping"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/lines": {
         parameters: {
             query?: never;
@@ -5474,6 +5528,7 @@ export interface components {
             megabytes: number | null;
             /** @description What of the upkeep failed and is tried again; empty when nothing did. */
             problem: string;
+            uploads: components["schemas"]["UploadLimits"];
         };
         KeepingTrial: {
             overdue: number;
@@ -6075,6 +6130,12 @@ export interface components {
         /** @description Types of the values, by the names of the parts. */
         Types: {
             [key: string]: string;
+        };
+        UploadLimits: {
+            /** @description that one upload may have */
+            megabytes: number;
+            /** @description that the archives in an upload may unpack to */
+            unpacked_megabytes: number;
         };
         Values: {
             [key: string]: string | number | boolean | null;

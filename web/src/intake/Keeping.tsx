@@ -27,6 +27,7 @@ interface Limits {
 }
 
 type State = Schemas["Keeping"];
+type Uploads = Schemas["UploadLimits"];
 
 const ARCHIVE_STATES: Record<Archive["state"], string> = {
 	away: "put away",
@@ -103,6 +104,55 @@ function LimitsForm({ state, onSave, saving }: { state: State; onSave: (limits: 
 	);
 }
 
+const GB = 1000;
+
+function UploadsForm({
+	limits,
+	onSave,
+	saving,
+}: {
+	limits: Uploads;
+	onSave: (limits: Uploads) => void;
+	saving: boolean;
+}) {
+	const [sent, setSent] = useState<string | number>(limits.megabytes / GB);
+	const [unpacked, setUnpacked] = useState<string | number>(limits.unpacked_megabytes / GB);
+	const megabytes = (value: string | number) => Math.round(Number(value) * GB);
+	return (
+		<form
+			className={classes.keeping}
+			onSubmit={(event) => {
+				event.preventDefault();
+				onSave({ megabytes: megabytes(sent), unpacked_megabytes: megabytes(unpacked) });
+			}}
+		>
+			<NumberInput
+				label="An upload is at most, in GB"
+				description="a higher one holds from the next start"
+				required
+				withAsterisk={false}
+				min={0.001}
+				decimalScale={3}
+				value={sent}
+				onChange={setSent}
+			/>
+			<NumberInput
+				label="Unpacked at most, in GB"
+				description="all that archives in it have"
+				required
+				withAsterisk={false}
+				min={0.001}
+				decimalScale={3}
+				value={unpacked}
+				onChange={setUnpacked}
+			/>
+			<Button type="submit" variant="default" loading={saving}>
+				Limit uploads so
+			</Button>
+		</form>
+	);
+}
+
 /** How long lines are kept, and what was put away. */
 export function Keeping() {
 	const { zone } = useZone();
@@ -115,6 +165,10 @@ export function Keeping() {
 			data?.doing || data?.archives.some((one) => one.state === "coming" || one.state === "going") ? 1000 : 5000,
 	});
 	const save = useMutation({ mutationFn: (body: Limits) => answer(api.PUT("/api/keeping", { body })), ...settled });
+	const uploads = useMutation({
+		mutationFn: (body: Uploads) => answer(api.PUT("/api/keeping/uploads", { body })),
+		...settled,
+	});
 	const back = useMutation({
 		mutationFn: (id: number) => answer(api.POST("/api/keeping/archives/{id}/back", at(id))),
 		...settled,
@@ -127,7 +181,7 @@ export function Keeping() {
 		mutationFn: (id: number) => answer(api.DELETE("/api/keeping/archives/{id}", at(id))),
 		...settled,
 	});
-	const problem = state.error ?? save.error ?? back.error ?? away.error ?? forget.error;
+	const problem = state.error ?? save.error ?? uploads.error ?? back.error ?? away.error ?? forget.error;
 	const data = state.data;
 	return (
 		<main className={classes.screen}>
@@ -148,6 +202,9 @@ export function Keeping() {
 				</p>
 			)}
 			{data && <LimitsForm state={data} onSave={(limits) => save.mutate(limits)} saving={save.isPending} />}
+			{data && (
+				<UploadsForm limits={data.uploads} onSave={(limits) => uploads.mutate(limits)} saving={uploads.isPending} />
+			)}
 			{data && data.archives.length === 0 && <p className={classes.said}>Nothing was put away yet.</p>}
 			{data && data.archives.length > 0 && (
 				<div className={classes.scroll}>
