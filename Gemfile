@@ -4,6 +4,7 @@ source "https://rubygems.org"
 
 gem "activerecord", "~> 7.2"
 gem "base64", "~> 0.2"
+gem "bcrypt", "~> 3.1"
 gem "bootsnap", "~> 1.18", require: false # keeps what was compiled: the command line starts in half the time
 gem "chronic", "~> 0.10"
 gem "csv", "~> 3.3", require: false
@@ -15,6 +16,8 @@ gem "opentelemetry-exporter-otlp-logs", require: false # brings the messages of 
 gem "prawn", "~> 2.4.0", require: false # writes reports as PDF; later ones want an older bigdecimal than others
 gem "puma", "~> 8.0"
 gem "rack", "~> 3.2"
+gem "rack-attack", "~> 6.8"
+gem "rack-session", "~> 2.1"
 gem "rb-inotify", "~> 0.11"
 gem "re2", "~> 2.14.0" # linear-time regular expressions; newest with a prebuilt library
 gem "rubyzip", "~> 2.4", require: "zip"
@@ -23,8 +26,10 @@ gem "sqlite3", "~> 1.7.3" # brings its own SQLite with FTS5
 gem "thor", "~> 1.3"
 gem "tty-progressbar", "~> 0.18"
 gem "tzinfo-data"
+gem "warden", "~> 1.2"
 gem "xlsxtream", "~> 3.1" # writes a workbook row by row, whatever its size
 gem "zeitwerk", "~> 2.6"
+gem "zxcvbn", "~> 1.0", require: false # knows which passwords are common
 
 group :development, :test do
   gem "capybara", "~> 3.40"

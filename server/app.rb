@@ -19,20 +19,27 @@ module Northdrift
         "/api/keeping" => Resources::Keepings, "/api/relays" => Resources::Relays,
         "/api/logbook" => Resources::LogbookPages, "/api/logbook-rules" => Resources::LogbookRules,
         "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
-        "/api/cases" => Resources::Cases
+        "/api/cases" => Resources::Cases, "/api/session" => Resources::Sessions, "/api/people" => Resources::People,
+        "/api/invitations" => Resources::Invitations
       }.freeze
+
+      # In the data folder.
+      LOGINS = "logins"
 
       module_function
 
       # @param dir [String] data folder, whose database is open
       # @param hosts [Array<String>] names it answers to besides the local ones
+      # @param mode [Access::Mode]
       # @return [#call] Rack application
-      def build(dir, hosts: [])
+      def build(dir, hosts: [], mode: Access::Mode.new)
         Resources::Imports.set :jobs, Intake::Jobs.new(dir)
         [Resources::Feeds, Resources::Keepings].each { |resource| resource.set :dir, dir }
         Rack::Builder.app do
           use Guard, hosts: hosts
+          use Access::Patience.middleware(File.join(dir, LOGINS))
           use Rack::ConditionalGet
+          use Access::Gate, mode
           RESOURCES.each { |path, resource| map(path) { run resource } }
           map("/api") do
             run(lambda do |env|

@@ -311,6 +311,9 @@ module Northdrift
         Supervisor.new(Supervisor.intake(options[:data])).run
       end
 
+      desc "person COMMAND", "add people, say what they may do, and let them choose a new password"
+      subcommand "person", PersonCli
+
       desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
       subcommand "feed", FeedCli
 
@@ -330,9 +333,13 @@ module Northdrift
       option :port, type: :numeric, default: 4280, desc: "port"
       option :bind, type: :string, default: "127.0.0.1", desc: "address to listen on; 0.0.0.0 for all networks"
       option :name, type: :array, default: [], desc: "further names that it answers to, such as a proxy's"
+      option :people, type: :boolean, desc: "whether everybody logs in; by default where there are people"
       def serve
         Cli.open_or_make(options[:data])
-        Launcher.new(options[:data], port: options[:port].to_i, bind: options[:bind], names: options[:name]).run
+        Launcher.new(
+          options[:data], port: options[:port].to_i, bind: options[:bind], names: options[:name],
+                          people: options[:people]
+        ).run
       end
 
       private

@@ -11,6 +11,8 @@ module Northdrift
       # Who is gone without a word is noticed when something is said.
       HEARTBEAT_SECONDS = 5
       HEARTBEAT = ": still here\n\n"
+      # Who was logged out hears nothing any more after so long.
+      ASKED_SECONDS = 1
       # What a slow reader may leave unread, in bytes.
       BACKLOG = 4 << 20
       MOST = 1000
@@ -22,9 +24,12 @@ module Northdrift
       class Connection
         # @param io [IO]
         # @param topics [Array<#news>] with what is to be told now, see {Topics}
-        def initialize(io, topics)
+        # @param allowed [#call] whether who listens may still do so
+        def initialize(io, topics, allowed)
           @io = io
           @topics = topics
+          @allowed = allowed
+          @asked = now
           @waiting = +"retry: 500\n\n"
           @said = now
         end
@@ -32,7 +37,7 @@ module Northdrift
         # @param changed [Boolean] whether anything was written into the database since the last time
         # @return [Boolean] whether it is still there
         def tell(changed)
-          return false if gone?
+          return false if gone? || !allowed?
 
           @topics.each { |topic| @waiting << topic.news } if changed || !@told
           @told = true
@@ -52,6 +57,13 @@ module Northdrift
         private
 
         def gone? = @io.to_io.recv_nonblock(1, Socket::MSG_PEEK, exception: false) == ""
+
+        def allowed?
+          return true if now - @asked < ASKED_SECONDS
+
+          @asked = now
+          @allowed.call
+        end
 
         def send_on
           return if @waiting.empty?
@@ -76,9 +88,10 @@ module Northdrift
 
       # @param io [IO] of a connection that nobody else writes to any more
       # @param topics [Array<#news>]
-      def add(io, topics)
+      # @param allowed [#call] see {Connection}
+      def add(io, topics, allowed)
         @lock.synchronize do
-          @connections << Connection.new(io, topics)
+          @connections << Connection.new(io, topics, allowed)
           @thread = start unless @thread&.alive?
         end
       end

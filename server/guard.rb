@@ -5,7 +5,8 @@ require "securerandom"
 module Northdrift
   module Server
     # Rack middleware. Answers only to its own names (against DNS rebinding), takes changes only from its own pages
-    # (Fetch standard: the Origin header), and says what a page may load (Content Security Policy Level 3).
+    # (Fetch standard: the Origin header; Fetch Metadata Request Headers: Sec-Fetch-Site), and says what a page may load
+    # (Content Security Policy Level 3).
     class Guard
       NONCE = "northdrift.nonce"
       SAFE = %w[GET HEAD OPTIONS].freeze
@@ -25,9 +26,7 @@ module Northdrift
           )
         end
 
-        origin = env["HTTP_ORIGIN"]
-        unless SAFE.include?(env["REQUEST_METHOD"]) || origin.nil? || origin == "http://#{host}" ||
-               origin == "https://#{host}"
+        unless SAFE.include?(env["REQUEST_METHOD"]) || own_page?(env, host)
           return refuse(403, "changes are taken from this application's own pages only")
         end
 
@@ -37,6 +36,12 @@ module Northdrift
       end
 
       private
+
+      # Programs that are no browser send neither header.
+      def own_page?(env, host)
+        [nil, "http://#{host}", "https://#{host}"].include?(env["HTTP_ORIGIN"]) &&
+          [nil, "same-origin", "none"].include?(env["HTTP_SEC_FETCH_SITE"])
+      end
 
       def security(nonce)
         {

@@ -25,6 +25,7 @@ module Northdrift
         port:,
         bind: "127.0.0.1",
         names: [],
+        people: nil,
         beside: {},
         ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush }
       )
@@ -32,6 +33,7 @@ module Northdrift
         @port = port
         @bind = bind
         @names = OwnNames.new(bind, names)
+        @mode = Access::Mode.new(people: people, reachable: @names.reachable?)
         @beside = beside
         @ready = ready
       end
@@ -39,13 +41,14 @@ module Northdrift
       def run
         check_port
         Store::Database.open(@dir)
+        @mode.check
         Intake::Live::Inlets.set_up
         LOADER.eager_load
         # What several processes need, they share when it is made before they are.
         Logbook::Catalogue.shipped
         # A larger body is not even taken in.
         largest = Store::UploadLimits.current.bytes
-        app = App.build(@dir, hosts: @names.hosts)
+        app = App.build(@dir, hosts: @names.hosts, mode: @mode)
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
         events = Puma::Events.new

@@ -26,12 +26,12 @@ module Northdrift
         @further.first || addresses.find { |address| !address.include?(":") } || Socket.gethostname
       end
 
-      private
-
       # @return [Boolean] whether it listens to others than this computer
       def reachable?
         ALL.include?(@bind) || !Addrinfo.ip(@bind).then { |one| one.ipv4_loopback? || one.ipv6_loopback? }
       end
+
+      private
 
       def own = [Socket.gethostname, Socket.gethostname[/\A[^.]+/], *addresses]
 

@@ -72,6 +72,17 @@ module Northdrift
         problem(500, "internal", "something went wrong inside; the log of the server says what")
       end
 
+      # Nobody does what the table does not let them, see {Access::Routes}; the pattern that was met says which route it
+      # is, so that no address can be read in two ways.
+      set(:route_pattern) do |verb, pattern|
+        condition { allow(Access::Routes.name(verb, request.script_name, pattern)) }
+      end
+
+      def self.route(verb, path, options = {}, &)
+        super(verb, path, options.merge(route_pattern: [verb, path]), &)
+      end
+      private_class_method :route
+
       # Routes for things whose deletion can be undone: they stay, with the moment they were deleted.
       # @param model [Class] with `deleted_us`; the resource has `present` for one of it
       # @param changes [Hash] further attributes that are set when it is had back
@@ -121,6 +132,20 @@ module Northdrift
       end
 
       Gone = Class.new(Error)
+
+      # @return [Access::Who]
+      def who = env.fetch(Access::Who::KEY, Access::Who::NOBODY)
+
+      # @param route [String]
+      # @return [true]
+      def allow(route)
+        return true if who.may?(route)
+
+        least = Access::Routes.least(route)
+        problem(401, "not-logged-in", "log in first") if least && who.role.nil?
+        reason = least ? "this needs the role #{least}; yours is #{who.role}" : "nobody may do this"
+        problem(403, "not-allowed", reason)
+      end
 
       # What is told when an answer has begun already and cannot be ended.
       def cut_short(error)
@@ -205,7 +230,10 @@ module Northdrift
         object = Oj.load(text, mode: :strict)
         object.is_a?(Hash) ? object : raise(BadParameter.new("body", "the request must carry a JSON object"))
       rescue Oj::ParseError, EncodingError
-        raise BadParameter.new("body", "the request must carry a JSON object")
+        # A form was read as one before.
+        raise BadParameter.new(
+          "body", "the request must carry a JSON object#{', sent as application/json' if request.form_data?}"
+        )
       end
 
       def string(object, name) = checked(name, object.fetch(name, "")).strip

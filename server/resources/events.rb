@@ -19,7 +19,8 @@ module Northdrift
           content_type "text/event-stream"
           # The server hands the connection over, and answers others (Rack specification, response hijacking).
           headers "cache-control" => "no-store", "x-accel-buffering" => "no"
-          headers "rack.hijack" => ->(io) { streams.add(io, topics) } unless request.head?
+          listener = who
+          headers "rack.hijack" => ->(io) { streams.add(io, topics, -> { listener.still? }) } unless request.head?
           [].each # no body, and so no length of it
         end
 

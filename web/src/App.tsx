@@ -21,6 +21,11 @@ import { Logbook } from "./logbook/Logbook";
 import { Restarts } from "./logbook/Restarts";
 import { RuleEditor } from "./logbook/RuleEditor";
 import { RuleList } from "./logbook/RuleList";
+import { Login } from "./people/Login";
+import { People } from "./people/People";
+import { PersonMenu } from "./people/PersonMenu";
+import { SessionProvider, useAsked } from "./people/session";
+import { Welcome } from "./people/Welcome";
 import { NoiseEditor } from "./rules/NoiseEditor";
 import { NoiseList } from "./rules/NoiseList";
 import { ParserEditor } from "./rules/ParserEditor";
@@ -117,6 +122,7 @@ function TopBar() {
 			<div className={classes.settings}>
 				<CaseBadge />
 				<Uploads />
+				<PersonMenu />
 				<ZoneMenu />
 				<ThemeSwitch />
 			</div>
@@ -124,7 +130,8 @@ function TopBar() {
 	);
 }
 
-export function App() {
+/** All screens, for who may see them. */
+function Workbench() {
 	const status = useQuery({
 		queryKey: ["status"],
 		queryFn: () => answer(api.GET("/api/status")),
@@ -156,6 +163,7 @@ export function App() {
 							<Route path="/intake/parsers/:id" element={<ParserEditor />} />
 							<Route path="/intake/noise" element={<NoiseList />} />
 							<Route path="/intake/noise/new" element={<NoiseEditor />} />
+							<Route path="/people" element={<People />} />
 							<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
 						</Routes>
 					</div>
@@ -163,4 +171,19 @@ export function App() {
 			</UploadsProvider>
 		</ZoneProvider>
 	);
+}
+
+/** The screens, or what one logs in with. */
+export function App() {
+	const { pathname } = useLocation();
+	const { data: session, error } = useAsked();
+	if (!session) return error && <p role="alert">{error.message}</p>;
+	if (session.alone || session.person) {
+		return (
+			<SessionProvider session={session}>
+				<Workbench />
+			</SessionProvider>
+		);
+	}
+	return pathname === "/welcome" ? <Welcome /> : <Login />;
 }

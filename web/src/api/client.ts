@@ -35,7 +35,19 @@ function unreachable(error: unknown): never {
 	throw new Problem(UNREACHABLE);
 }
 
+type Refusal = (status: number) => void;
+const listeners = new Set<Refusal>();
+
+/** Calls whenever the server refuses something; returns what ends that. */
+export function onRefusal(told: Refusal): () => void {
+	listeners.add(told);
+	return () => {
+		listeners.delete(told);
+	};
+}
+
 async function refusal(response: Response): Promise<Problem> {
+	for (const told of listeners) told(response.status);
 	const body = parsed(await response.text().catch(unreachable));
 	return new Problem((body as ProblemDetails | null) ?? unclear(response.status, response.statusText));
 }

@@ -1,6 +1,7 @@
 import { Button, Menu, Modal, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
+import { useBarred } from "../people/session";
 import { useCaseChanges, useCases } from "./api";
 import classes from "./Cases.module.css";
 import { useCurrentCase } from "./current";
@@ -48,6 +49,7 @@ function Start({ title, onDone }: { title: string; onDone: () => void }) {
 export function CaseBadge() {
 	const { current, choose, waiting, giveUp, told } = useCurrentCase();
 	const [starting, setStarting] = useState(false);
+	const barred = useBarred("POST /api/cases");
 	const open = useCases("").data?.cases.filter((one) => one.status === "open") ?? [];
 	const close = () => {
 		setStarting(false);
@@ -75,7 +77,9 @@ export function CaseBadge() {
 								go on with case {one.id}: {one.title}
 							</Menu.Item>
 						))}
-					<Menu.Item onClick={() => setStarting(true)}>start a case</Menu.Item>
+					<Menu.Item {...barred} onClick={() => setStarting(true)}>
+						start a case
+					</Menu.Item>
 					{current && <Menu.Item onClick={() => choose(null)}>work on none</Menu.Item>}
 				</Menu.Dropdown>
 			</Menu>

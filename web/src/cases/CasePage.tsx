@@ -1,6 +1,7 @@
 import { Button, Menu, Textarea, TextInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { Allowed, useBarred } from "../people/session";
 import { evidence } from "../shared/evidence";
 import { SeverityTicks } from "../shared/severity";
 import { clockExact, day, dayAndYear, fromIso, number, toIso } from "../shared/time";
@@ -98,9 +99,11 @@ function Entry({ one, pin, onGone }: { one: Case; pin: Pin; onGone: (pin: Pin) =
 				{lines ? <Link to={lines}>lines</Link> : <span />}
 				<Menu position="bottom-end">
 					<Menu.Target>
-						<Button variant="subtle" size="compact-xs" aria-label={`more for ${pin.text.slice(0, 40)}`}>
-							▾
-						</Button>
+						<Allowed to="PATCH /api/cases/{id}/pins/{pin}">
+							<Button variant="subtle" size="compact-xs" aria-label={`more for ${pin.text.slice(0, 40)}`}>
+								▾
+							</Button>
+						</Allowed>
 					</Menu.Target>
 					<Menu.Dropdown>
 						<Menu.Item onClick={() => setNote(pin.note)}>{pin.note ? "change the note" : "write a note"}</Menu.Item>
@@ -150,6 +153,7 @@ export function CasePage() {
 	const [title, setTitle] = useState<string | null>(null);
 	const [gone, setGone] = useState<Pin | null>(null);
 	const [remark, setRemark] = useState("");
+	const barred = useBarred("DELETE /api/cases/{id}");
 	if (error) return <main className={classes.screen}>{error.message}</main>;
 	if (!one) return <main className={classes.screen} aria-busy />;
 	const rename = () => {
@@ -162,9 +166,11 @@ export function CasePage() {
 			<header className={classes.head}>
 				{title === null ? (
 					<h1>
-						<button type="button" className="plain" title="change the title" onClick={() => setTitle(one.title)}>
-							Case {one.id}: {one.title}
-						</button>
+						<Allowed to="PATCH /api/cases/{id}">
+							<button type="button" className="plain" title="change the title" onClick={() => setTitle(one.title)}>
+								Case {one.id}: {one.title}
+							</button>
+						</Allowed>
 					</h1>
 				) : (
 					<TextInput
@@ -197,19 +203,21 @@ export function CasePage() {
 							</Menu.Item>
 						))}
 						<Menu.Divider />
-						<Menu.Item onClick={() => drop.mutate(id, { onSuccess: () => navigate("/cases") })}>
+						<Menu.Item {...barred} onClick={() => drop.mutate(id, { onSuccess: () => navigate("/cases") })}>
 							remove the case
 						</Menu.Item>
 					</Menu.Dropdown>
 				</Menu>
-				<Button
-					onClick={() => {
-						alter.mutate({ id, status: closed ? "open" : "closed" });
-						if (!closed && current?.id === id) choose(null);
-					}}
-				>
-					{closed ? "Open it again" : "Close the case"}
-				</Button>
+				<Allowed to="PATCH /api/cases/{id}">
+					<Button
+						onClick={() => {
+							alter.mutate({ id, status: closed ? "open" : "closed" });
+							if (!closed && current?.id === id) choose(null);
+						}}
+					>
+						{closed ? "Open it again" : "Close the case"}
+					</Button>
+				</Allowed>
 			</header>
 			{gone && (
 				<p role="status">
@@ -225,24 +233,26 @@ export function CasePage() {
 			)}
 			<div className={classes.body}>
 				<section className={classes.facts} aria-label="What explains it">
-					<Onset one={one} />
-					{FACTS.map((fact) => (
-						<Fact key={fact.name} one={one} {...fact} />
-					))}
-					<form
-						onSubmit={(event) => {
-							event.preventDefault();
-							if (!remark.trim()) return;
-							pin.mutate({ id, what: { kind: "note", text: remark.trim(), at_us: Date.now() * 1000 } });
-							setRemark("");
-						}}
-					>
-						<TextInput
-							label="A remark for the timeline, of now"
-							value={remark}
-							onChange={(event) => setRemark(event.currentTarget.value)}
-						/>
-					</form>
+					<Allowed to="PATCH /api/cases/{id}" tell>
+						<Onset one={one} />
+						{FACTS.map((fact) => (
+							<Fact key={fact.name} one={one} {...fact} />
+						))}
+						<form
+							onSubmit={(event) => {
+								event.preventDefault();
+								if (!remark.trim()) return;
+								pin.mutate({ id, what: { kind: "note", text: remark.trim(), at_us: Date.now() * 1000 } });
+								setRemark("");
+							}}
+						>
+							<TextInput
+								label="A remark for the timeline, of now"
+								value={remark}
+								onChange={(event) => setRemark(event.currentTarget.value)}
+							/>
+						</form>
+					</Allowed>
 				</section>
 				{one.timeline.length === 0 ? (
 					<p className={classes.empty}>

@@ -2,6 +2,7 @@ import { Button, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
+import { Allowed } from "../people/session";
 import { dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { useCaseChanges, useCases } from "./api";
@@ -42,9 +43,11 @@ export function Cases() {
 						setParams(event.currentTarget.value ? { text: event.currentTarget.value } : {}, { replace: true });
 					}}
 				/>
-				<Button onClick={begin} loading={start.isPending}>
-					Start a case
-				</Button>
+				<Allowed to="POST /api/cases">
+					<Button onClick={begin} loading={start.isPending}>
+						Start a case
+					</Button>
+				</Allowed>
 			</header>
 			{(error ?? start.error) && <p role="alert">{(error ?? start.error)?.message}</p>}
 			{data?.cases.length === 0 && (

@@ -1,4 +1,5 @@
 import { Button } from "@mantine/core";
+import { Allowed } from "../people/session";
 import type { Pinned } from "./api";
 import { useCurrentCase } from "./current";
 
@@ -7,12 +8,16 @@ export function PinButton({ what, title, compact }: { what: Pinned; title: strin
 	const { current, pin } = useCurrentCase();
 	const label = current ? `Pin to case ${current.id}` : "Pin to a case";
 	return compact ? (
-		<Button variant="subtle" size="compact-xs" onClick={() => pin(what, title)} title={label}>
-			pin
-		</Button>
+		<Allowed to="POST /api/cases/{id}/pins">
+			<Button variant="subtle" size="compact-xs" onClick={() => pin(what, title)} title={label}>
+				pin
+			</Button>
+		</Allowed>
 	) : (
-		<Button size="compact-md" onClick={() => pin(what, title)} title={`${label} (p)`}>
-			{label}
-		</Button>
+		<Allowed to="POST /api/cases/{id}/pins">
+			<Button size="compact-md" onClick={() => pin(what, title)} title={`${label} (p)`}>
+				{label}
+			</Button>
+		</Allowed>
 	);
 }

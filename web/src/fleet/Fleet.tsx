@@ -1,6 +1,7 @@
 import { Button, SegmentedControl, TextInput } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { Allowed } from "../people/session";
 import { changesBefore, evidence } from "../shared/evidence";
 import { equals } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
@@ -98,9 +99,11 @@ function Row({
 					.join(", ")}
 			</td>
 			<td>
-				<Button variant="subtle" size="compact-xs" onClick={onEdit} aria-label={`change ${machine.machine}`}>
-					change
-				</Button>
+				<Allowed to="PUT /api/fleet/machines/{name}">
+					<Button variant="subtle" size="compact-xs" onClick={onEdit} aria-label={`change ${machine.machine}`}>
+						change
+					</Button>
+				</Allowed>
 			</td>
 		</tr>
 	);

@@ -2,6 +2,7 @@ import { Button, Modal } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
+import { Allowed } from "../people/session";
 import { quote } from "../shared/question";
 import { severityColor, severityName } from "../shared/severity";
 import { number } from "../shared/time";
@@ -56,20 +57,22 @@ function Proposals({ onClose }: { onClose: () => void }) {
 							<b>{one.machine}</b> names <b>{one.on}</b> in {number(one.lines)} lines
 							{one.back > 0 && `, and is named by it in ${number(one.back)}`}
 						</span>
-						<Button
-							variant="default"
-							size="compact-sm"
-							onClick={() => arrow.mutate({ machine: one.machine, on: one.on, kind: "needs" })}
-						>
-							it needs it
-						</Button>
-						<Button
-							variant="default"
-							size="compact-sm"
-							onClick={() => arrow.mutate({ machine: one.on, on: one.machine, kind: "runs-on" })}
-						>
-							it is its host
-						</Button>
+						<Allowed to="POST /api/fleet/dependencies">
+							<Button
+								variant="default"
+								size="compact-sm"
+								onClick={() => arrow.mutate({ machine: one.machine, on: one.on, kind: "needs" })}
+							>
+								it needs it
+							</Button>
+							<Button
+								variant="default"
+								size="compact-sm"
+								onClick={() => arrow.mutate({ machine: one.on, on: one.machine, kind: "runs-on" })}
+							>
+								it is its host
+							</Button>
+						</Allowed>
 					</li>
 				))}
 			</ul>

@@ -1,6 +1,7 @@
 import { Button, FileButton, Menu } from "@mantine/core";
 import { type ReactNode, useState } from "react";
 import { Link, useLocation } from "react-router";
+import { useBarred } from "../people/session";
 import { number } from "../shared/time";
 import { FLEET, useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";
@@ -15,6 +16,7 @@ const PARTS = [
 export function FleetTabs({ children }: { children?: ReactNode }) {
 	const { pathname } = useLocation();
 	const { table } = useFleetChanges();
+	const barred = useBarred("POST /api/fleet/table");
 	const [taken, setTaken] = useState<string | null>(null);
 	return (
 		<header className={classes.head}>
@@ -44,7 +46,11 @@ export function FleetTabs({ children }: { children?: ReactNode }) {
 						}
 						accept=".csv,.json,text/csv,application/json"
 					>
-						{(props) => <Menu.Item {...props}>take a table in (CSV or JSON)</Menu.Item>}
+						{(props) => (
+							<Menu.Item {...props} {...barred}>
+								take a table in (CSV or JSON)
+							</Menu.Item>
+						)}
 					</FileButton>
 					<Menu.Item component="a" href={`${FLEET}/table.csv`} download>
 						save as CSV

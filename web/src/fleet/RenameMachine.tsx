@@ -1,5 +1,6 @@
 import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
+import { Allowed } from "../people/session";
 import { useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";
 
@@ -29,9 +30,11 @@ export function RenameMachine({ machine, onDone }: { machine: string; onDone?: (
 		return (
 			<>
 				{called !== machine && `It is called ${called} now. `}
-				<button type="button" className={classes.rename} onClick={() => setOpen(true)}>
-					Rename
-				</button>
+				<Allowed to="PATCH /api/fleet/machines/{name}">
+					<button type="button" className={classes.rename} onClick={() => setOpen(true)}>
+						Rename
+					</button>
+				</Allowed>
 			</>
 		);
 	return (

@@ -1,6 +1,7 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
+import { Allowed, useBarred } from "../people/session";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { exactly } from "../shared/question";
@@ -119,6 +120,7 @@ function FeedRows(props: {
 	onRemoved: () => void;
 }) {
 	const { feed, all, nowUs, onChange, onHow, onRemoved } = props;
+	const barred = useBarred("PATCH /api/feeds/{id}");
 	const alter = useAlter();
 	const remove = useRemove();
 	const now = state(feed);
@@ -146,20 +148,24 @@ function FeedRows(props: {
 				</td>
 				{feed.volume && <Figures volume={feed.volume} all={all} lost={feed.lost} />}
 				<td className={classes.actions}>
-					<Button
-						size="compact-xs"
-						variant="subtle"
-						loading={alter.isPending}
-						onClick={() => alter.mutate({ id: feed.id, paused: !feed.paused })}
-					>
-						{feed.paused ? "Go on" : "Pause"}
-					</Button>
+					<Allowed to="PATCH /api/feeds/{id}">
+						<Button
+							size="compact-xs"
+							variant="subtle"
+							loading={alter.isPending}
+							onClick={() => alter.mutate({ id: feed.id, paused: !feed.paused })}
+						>
+							{feed.paused ? "Go on" : "Pause"}
+						</Button>
+					</Allowed>
 					<More of={feed.name}>
 						<Menu.Item onClick={onHow}>How lines come here</Menu.Item>
-						<Menu.Item onClick={onChange} disabled={feed.kind === "command"}>
+						<Menu.Item onClick={onChange} {...barred} disabled={barred.disabled || feed.kind === "command"}>
 							Change
 						</Menu.Item>
-						<Menu.Item onClick={() => remove.mutate(feed.id, { onSuccess: onRemoved })}>Remove</Menu.Item>
+						<Menu.Item {...barred} onClick={() => remove.mutate(feed.id, { onSuccess: onRemoved })}>
+							Remove
+						</Menu.Item>
 					</More>
 				</td>
 			</tr>
@@ -185,7 +191,13 @@ export function Intake() {
 	const asked = all.find((feed) => feed.id === how?.id);
 	return (
 		<main className={classes.screen}>
-			<IntakeHead action={<Button onClick={() => setChanging("new")}>Add a source</Button>}>
+			<IntakeHead
+				action={
+					<Allowed to="POST /api/feeds">
+						<Button onClick={() => setChanging("new")}>Add a source</Button>
+					</Allowed>
+				}
+			>
 				{feeds.data && (
 					<>
 						<b>{number(perMinute)}</b> lines in the last minute, <b>{number(lines)}</b> in 24 hours, from{" "}

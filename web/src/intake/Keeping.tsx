@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
+import { Allowed } from "../people/session";
 import { IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { bytes, dayAndYear, number, toIso } from "../shared/time";
@@ -201,9 +202,15 @@ export function Keeping() {
 					{data.problem}. It is tried again; the rest goes on.
 				</p>
 			)}
-			{data && <LimitsForm state={data} onSave={(limits) => save.mutate(limits)} saving={save.isPending} />}
 			{data && (
-				<UploadsForm limits={data.uploads} onSave={(limits) => uploads.mutate(limits)} saving={uploads.isPending} />
+				<Allowed to="PUT /api/keeping" tell>
+					<LimitsForm state={data} onSave={(limits) => save.mutate(limits)} saving={save.isPending} />
+				</Allowed>
+			)}
+			{data && (
+				<Allowed to="PUT /api/keeping/uploads" tell>
+					<UploadsForm limits={data.uploads} onSave={(limits) => uploads.mutate(limits)} saving={uploads.isPending} />
+				</Allowed>
 			)}
 			{data && data.archives.length === 0 && <p className={classes.said}>Nothing was put away yet.</p>}
 			{data && data.archives.length > 0 && (
@@ -237,26 +244,32 @@ export function Keeping() {
 										<td className={classes.number}>{bytes(archive.bytes)}</td>
 										<td className={classes.actions}>
 											{archive.state === "away" && (
-												<Button size="compact-xs" variant="subtle" onClick={() => back.mutate(archive.id)}>
-													Bring back
-												</Button>
+												<Allowed to="POST /api/keeping/archives/{id}/back">
+													<Button size="compact-xs" variant="subtle" onClick={() => back.mutate(archive.id)}>
+														Bring back
+													</Button>
+												</Allowed>
 											)}
 											{archive.state === "back" && (
 												<>
 													<Link to={`/?${new URLSearchParams({ from: toIso(from), to: toIso(from + DAY_US) })}`}>
 														lines
 													</Link>{" "}
-													<Button size="compact-xs" variant="subtle" onClick={() => away.mutate(archive.id)}>
-														Put away again
-													</Button>
+													<Allowed to="DELETE /api/keeping/archives/{id}/back">
+														<Button size="compact-xs" variant="subtle" onClick={() => away.mutate(archive.id)}>
+															Put away again
+														</Button>
+													</Allowed>
 												</>
 											)}
 											{archive.state === "away" && (
-												<More of={archive.day}>
-													<Menu.Item onClick={() => forget.mutate(archive.id)}>
-														Delete the file for good: {number(archive.lines)} lines
-													</Menu.Item>
-												</More>
+												<Allowed to="DELETE /api/keeping/archives/{id}">
+													<More of={archive.day}>
+														<Menu.Item onClick={() => forget.mutate(archive.id)}>
+															Delete the file for good: {number(archive.lines)} lines
+														</Menu.Item>
+													</More>
+												</Allowed>
 											)}
 										</td>
 									</tr>

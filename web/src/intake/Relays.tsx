@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { answer, api, Problem } from "../api/client";
 import type { Schemas } from "../api/types";
+import { Allowed } from "../people/session";
 import { type Calls, useKeep, useRules } from "../rules/api";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
@@ -140,7 +141,13 @@ export function Relays() {
 	const relays = list.data?.relays ?? [];
 	return (
 		<main className={classes.screen}>
-			<IntakeHead action={<Button onClick={() => setChanging("new")}>Send lines on</Button>} />
+			<IntakeHead
+				action={
+					<Allowed to="POST /api/relays">
+						<Button onClick={() => setChanging("new")}>Send lines on</Button>
+					</Allowed>
+				}
+			/>
 			{list.error && <p className={classes.problem}>{list.error.message}</p>}
 			{gone && (
 				<Gone onUndo={() => restore.mutate(gone.id, { onSuccess: () => setGone(null) })}>
@@ -196,19 +203,23 @@ export function Relays() {
 										{number(relay.gone)}
 									</td>
 									<td className={classes.actions}>
-										<Button
-											size="compact-xs"
-											variant="subtle"
-											onClick={() => alter.mutate({ id: relay.id, paused: !relay.paused })}
-										>
-											{relay.paused ? "Go on" : "Pause"}
-										</Button>
-										<More of={relay.name}>
-											<Menu.Item onClick={() => setChanging(relay)}>Change</Menu.Item>
-											<Menu.Item onClick={() => drop.mutate(relay.id, { onSuccess: () => setGone(relay) })}>
-												Remove
-											</Menu.Item>
-										</More>
+										<Allowed to="PATCH /api/relays/{id}">
+											<Button
+												size="compact-xs"
+												variant="subtle"
+												onClick={() => alter.mutate({ id: relay.id, paused: !relay.paused })}
+											>
+												{relay.paused ? "Go on" : "Pause"}
+											</Button>
+										</Allowed>
+										<Allowed to="PATCH /api/relays/{id}">
+											<More of={relay.name}>
+												<Menu.Item onClick={() => setChanging(relay)}>Change</Menu.Item>
+												<Menu.Item onClick={() => drop.mutate(relay.id, { onSuccess: () => setGone(relay) })}>
+													Remove
+												</Menu.Item>
+											</More>
+										</Allowed>
 									</td>
 								</tr>
 							))}

@@ -4,6 +4,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { answer, api, Problem } from "../api/client";
+import { Allowed } from "../people/session";
 import { SEVERITIES, SeverityTicks } from "../shared/severity";
 import { clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -55,9 +56,11 @@ export function RuleEditor() {
 				<Button variant="default" onClick={() => navigate("/logbook/rules")}>
 					Cancel
 				</Button>
-				<Button onClick={() => save.mutate()} loading={save.isPending} disabled={!ready || trial.isError}>
-					Keep the rule
-				</Button>
+				<Allowed to="POST /api/logbook-rules">
+					<Button onClick={() => save.mutate()} loading={save.isPending} disabled={!ready || trial.isError}>
+						Keep the rule
+					</Button>
+				</Allowed>
 			</header>
 			<div className={classes.editor}>
 				<section aria-label="The rule">

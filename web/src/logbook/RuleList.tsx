@@ -1,6 +1,7 @@
 import { Button, Switch, TextInput } from "@mantine/core";
 import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { Allowed } from "../people/session";
 import { number } from "../shared/time";
 import { type OwnRule, type ShippedRule, useRules } from "./api";
 import classes from "./Logbook.module.css";
@@ -46,20 +47,24 @@ function Own({ rules, title }: { rules: OwnRule[]; title: (kind: string) => stri
 					</td>
 					<td className={classes.number}>{rule.happenings > 0 && number(rule.happenings)}</td>
 					<td>
-						<Switch
-							aria-label={`${rule.name} is on`}
-							checked={rule.enabled}
-							onChange={(event) => alter.mutate({ id: rule.id, enabled: event.currentTarget.checked })}
-						/>
+						<Allowed to="PATCH /api/logbook-rules/{id}">
+							<Switch
+								aria-label={`${rule.name} is on`}
+								checked={rule.enabled}
+								onChange={(event) => alter.mutate({ id: rule.id, enabled: event.currentTarget.checked })}
+							/>
+						</Allowed>
 					</td>
 					<td>
-						<Button
-							variant="subtle"
-							size="compact-xs"
-							onClick={() => drop.mutate(rule.id, { onSuccess: () => setGone(rule) })}
-						>
-							Remove
-						</Button>
+						<Allowed to="DELETE /api/logbook-rules/{id}">
+							<Button
+								variant="subtle"
+								size="compact-xs"
+								onClick={() => drop.mutate(rule.id, { onSuccess: () => setGone(rule) })}
+							>
+								Remove
+							</Button>
+						</Allowed>
 					</td>
 				</tr>
 			))}
@@ -98,11 +103,13 @@ function Shipped({ rule, title }: { rule: ShippedRule; title: string }) {
 			</td>
 			<td className={classes.number}>{rule.happenings > 0 && number(rule.happenings)}</td>
 			<td>
-				<Switch
-					aria-label={`${rule.id} is on`}
-					checked={rule.enabled}
-					onChange={(event) => turn.mutate({ id: rule.id, enabled: event.currentTarget.checked })}
-				/>
+				<Allowed to="PUT /api/logbook-rules/switches/{rule}">
+					<Switch
+						aria-label={`${rule.id} is on`}
+						checked={rule.enabled}
+						onChange={(event) => turn.mutate({ id: rule.id, enabled: event.currentTarget.checked })}
+					/>
+				</Allowed>
 			</td>
 			<td />
 		</tr>
@@ -139,7 +146,9 @@ export function RuleList() {
 						</>
 					)}
 				</p>
-				<Button onClick={() => navigate("/logbook/rules/new")}>Make a rule</Button>
+				<Allowed to="POST /api/logbook-rules">
+					<Button onClick={() => navigate("/logbook/rules/new")}>Make a rule</Button>
+				</Allowed>
 			</header>
 			{list.error && <p className={classes.problem}>{list.error.message}</p>}
 			<div className={classes.list}>

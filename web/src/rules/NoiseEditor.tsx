@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { Problem } from "../api/client";
 import intake from "../intake/Intake.module.css";
+import { Allowed } from "../people/session";
 import { IntakeHead } from "../shared/IntakeHead";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, number } from "../shared/time";
@@ -71,9 +72,11 @@ export function NoiseEditor() {
 						<Button variant="default" onClick={() => navigate("/intake/noise")}>
 							Cancel
 						</Button>
-						<Button onClick={save} loading={keepRule.isPending} disabled={find.trim() === ""}>
-							Let the rule hold
-						</Button>
+						<Allowed to="POST /api/noise-rules">
+							<Button onClick={save} loading={keepRule.isPending} disabled={find.trim() === ""}>
+								Let the rule hold
+							</Button>
+						</Allowed>
 					</>
 				}
 			/>

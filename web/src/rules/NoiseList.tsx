@@ -4,6 +4,7 @@ import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import intake from "../intake/Intake.module.css";
+import { Allowed } from "../people/session";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, day, number } from "../shared/time";
@@ -48,7 +49,13 @@ export function NoiseList() {
 	const taken = rules.reduce((sum, rule) => sum + rule.lines, 0);
 	return (
 		<main className={intake.screen}>
-			<IntakeHead action={<Button onClick={() => navigate("/intake/noise/new")}>Make a noise rule</Button>}>
+			<IntakeHead
+				action={
+					<Allowed to="POST /api/noise-rules">
+						<Button onClick={() => navigate("/intake/noise/new")}>Make a noise rule</Button>
+					</Allowed>
+				}
+			>
 				{rules.length > 0 && (
 					<>
 						<b>{number(taken)}</b> lines turned away so far
@@ -118,13 +125,15 @@ export function NoiseList() {
 													Latest lines
 												</Button>
 											)}
-											<Button
-												size="compact-xs"
-												variant="subtle"
-												onClick={() => drop.mutate(rule.id, { onSuccess: () => setGone(rule) })}
-											>
-												Remove
-											</Button>
+											<Allowed to="DELETE /api/noise-rules/{id}">
+												<Button
+													size="compact-xs"
+													variant="subtle"
+													onClick={() => drop.mutate(rule.id, { onSuccess: () => setGone(rule) })}
+												>
+													Remove
+												</Button>
+											</Allowed>
 										</td>
 									</tr>
 									{opened === rule.id && (

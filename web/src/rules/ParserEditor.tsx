@@ -5,6 +5,7 @@ import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { answer, api, Problem } from "../api/client";
 import intake from "../intake/Intake.module.css";
+import { Allowed } from "../people/session";
 import { IntakeHead } from "../shared/IntakeHead";
 import { equals } from "../shared/question";
 import { number } from "../shared/time";
@@ -173,9 +174,11 @@ function Editor({ id, given }: { id: number | null; given: ParserDraft }) {
 						<Button variant="default" onClick={() => navigate("/intake/parsers")}>
 							Cancel
 						</Button>
-						<Button onClick={save} loading={keep.isPending} disabled={names.length === 0}>
-							Save the parser
-						</Button>
+						<Allowed to="POST /api/parsers">
+							<Button onClick={save} loading={keep.isPending} disabled={names.length === 0}>
+								Save the parser
+							</Button>
+						</Allowed>
 					</>
 				}
 			/>

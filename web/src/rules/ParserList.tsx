@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import intake from "../intake/Intake.module.css";
+import { Allowed } from "../people/session";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { equals } from "../shared/question";
@@ -56,14 +57,18 @@ function Past({ parser }: { parser: Parser }) {
 				</span>
 			)}
 			{!goesOn && (
-				<Button size="compact-xs" variant="subtle" onClick={() => apply.mutate()}>
-					Apply to what is stored
-				</Button>
+				<Allowed to="POST /api/parsers/{id}/reread">
+					<Button size="compact-xs" variant="subtle" onClick={() => apply.mutate()}>
+						Apply to what is stored
+					</Button>
+				</Allowed>
 			)}
 			{stoppable && (
-				<Button size="compact-xs" variant="subtle" onClick={() => stop.mutate()}>
-					{goesOn ? "Stop" : "Undo"}
-				</Button>
+				<Allowed to="DELETE /api/parsers/{id}/reread">
+					<Button size="compact-xs" variant="subtle" onClick={() => stop.mutate()}>
+						{goesOn ? "Stop" : "Undo"}
+					</Button>
+				</Allowed>
 			)}
 		</>
 	);
@@ -101,9 +106,11 @@ function Exchange({ parsers }: { parsers: Parser[] }) {
 			)}
 			<FileButton accept="application/json,.json" onChange={(file) => file && add.mutate(file)}>
 				{(props) => (
-					<Button variant="default" {...props}>
-						Read from a file
-					</Button>
+					<Allowed to="POST /api/parsers/exchanged">
+						<Button variant="default" {...props}>
+							Read from a file
+						</Button>
+					</Allowed>
 				)}
 			</FileButton>
 		</>
@@ -122,7 +129,9 @@ export function ParserList() {
 				action={
 					<>
 						<Exchange parsers={parsers} />
-						<Button onClick={() => navigate("/intake/parsers/new")}>Make a parser</Button>
+						<Allowed to="POST /api/parsers">
+							<Button onClick={() => navigate("/intake/parsers/new")}>Make a parser</Button>
+						</Allowed>
 					</>
 				}
 			/>
@@ -191,23 +200,25 @@ export function ParserList() {
 										<Button size="compact-xs" variant="subtle" onClick={() => navigate(`/intake/parsers/${parser.id}`)}>
 											Change
 										</Button>
-										<More of={parser.name}>
-											<Menu.Item
-												disabled={index === 0}
-												onClick={() => alter.mutate({ id: parser.id, position: index - 1 })}
-											>
-												Try it sooner
-											</Menu.Item>
-											<Menu.Item
-												disabled={index === parsers.length - 1}
-												onClick={() => alter.mutate({ id: parser.id, position: index + 1 })}
-											>
-												Try it later
-											</Menu.Item>
-											<Menu.Item onClick={() => drop.mutate(parser.id, { onSuccess: () => setGone(parser) })}>
-												Remove
-											</Menu.Item>
-										</More>
+										<Allowed to="PATCH /api/parsers/{id}">
+											<More of={parser.name}>
+												<Menu.Item
+													disabled={index === 0}
+													onClick={() => alter.mutate({ id: parser.id, position: index - 1 })}
+												>
+													Try it sooner
+												</Menu.Item>
+												<Menu.Item
+													disabled={index === parsers.length - 1}
+													onClick={() => alter.mutate({ id: parser.id, position: index + 1 })}
+												>
+													Try it later
+												</Menu.Item>
+												<Menu.Item onClick={() => drop.mutate(parser.id, { onSuccess: () => setGone(parser) })}>
+													Remove
+												</Menu.Item>
+											</More>
+										</Allowed>
 									</td>
 								</tr>
 							))}

@@ -3,6 +3,7 @@ import { IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import type { Status } from "../api/types";
 import sentence from "../investigate/Sentence.module.css";
+import { useBarred } from "../people/session";
 import { type Change, type Question, quote } from "../shared/question";
 import { useDeleteScope, useSaveScope, useScopes } from "./api";
 
@@ -95,6 +96,7 @@ export function ScopeMenu({ question, change, status }: Props) {
 	const { data } = useScopes();
 	const remove = useDeleteScope();
 	const [making, setMaking] = useState(false);
+	const barred = useBarred("PUT /api/scopes");
 	return (
 		<>
 			<Menu position="bottom-start" width={260}>
@@ -111,27 +113,31 @@ export function ScopeMenu({ question, change, status }: Props) {
 							title={scope.find}
 							onClick={() => change({ scope: scope.name })}
 							rightSection={
-								<ActionIcon
-									component="span"
-									size="sm"
-									variant="subtle"
-									aria-label={`delete ${scope.name}`}
-									onClick={(event) => {
-										event.stopPropagation();
-										remove.mutate(scope.id, {
-											onSuccess: () => scope.name === question.scope && change({ scope: "" }),
-										});
-									}}
-								>
-									<IconTrash size={14} />
-								</ActionIcon>
+								!barred.disabled && (
+									<ActionIcon
+										component="span"
+										size="sm"
+										variant="subtle"
+										aria-label={`delete ${scope.name}`}
+										onClick={(event) => {
+											event.stopPropagation();
+											remove.mutate(scope.id, {
+												onSuccess: () => scope.name === question.scope && change({ scope: "" }),
+											});
+										}}
+									>
+										<IconTrash size={14} />
+									</ActionIcon>
+								)
 							}
 						>
 							{scope.name}
 						</Menu.Item>
 					))}
 					<Menu.Divider />
-					<Menu.Item onClick={() => setMaking(true)}>new scope…</Menu.Item>
+					<Menu.Item {...barred} onClick={() => setMaking(true)}>
+						new scope…
+					</Menu.Item>
 				</Menu.Dropdown>
 			</Menu>
 			{making && (

@@ -2,6 +2,7 @@ import { ActionIcon, Button, CopyButton, Drawer, Switch, Tabs, TagsInput, TextIn
 import { IconCopy, IconDeviceFloppy, IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { Allowed } from "../people/session";
 import { type Change, type Question, VIEWS, type View, write } from "../shared/question";
 import { exists, type Search, type Starter, useDelete, useRestore, useSave, useSearches, useStarters } from "./api";
 import classes from "./Searches.module.css";
@@ -81,9 +82,11 @@ function Save({ question, searches }: { question: Question; searches: Search[] }
 						Overwrite
 					</Button>
 				)}
-				<Button type="submit" variant="default" loading={save.isPending}>
-					Save
-				</Button>
+				<Allowed to="POST /api/searches">
+					<Button type="submit" variant="default" loading={save.isPending}>
+						Save
+					</Button>
+				</Allowed>
 			</div>
 		</form>
 	);
@@ -170,16 +173,18 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 											<IconDeviceFloppy size={14} />
 										</ActionIcon>
 									</Tooltip>
-									<Tooltip label="delete">
-										<ActionIcon
-											size="sm"
-											variant="subtle"
-											aria-label={`delete ${search.name}`}
-											onClick={() => remove.mutate(search.id, { onSuccess: setGone })}
-										>
-											<IconTrash size={14} />
-										</ActionIcon>
-									</Tooltip>
+									<Allowed to="DELETE /api/searches/{id}">
+										<Tooltip label="delete">
+											<ActionIcon
+												size="sm"
+												variant="subtle"
+												aria-label={`delete ${search.name}`}
+												onClick={() => remove.mutate(search.id, { onSuccess: setGone })}
+											>
+												<IconTrash size={14} />
+											</ActionIcon>
+										</Tooltip>
+									</Allowed>
 								</li>
 							))}
 					</ul>

@@ -3,6 +3,7 @@ import { IconFilePlus, IconX } from "@tabler/icons-react";
 import { useEffect, useState } from "react";
 import appClasses from "../App.module.css";
 import { RenameMachine } from "../fleet/RenameMachine";
+import { Allowed, useWhyNot } from "../people/session";
 import { useZone } from "../shared/zone";
 import { dropped } from "./files";
 import { doubts, outcome, placed, share } from "./outcome";
@@ -65,9 +66,10 @@ export function Uploads() {
 	const { zone } = useZone();
 	const [open, setOpen] = useState(false);
 	const [over, setOver] = useState(false);
+	const may = useWhyNot("POST /api/imports") === null;
 
 	useEffect(() => {
-		const files = (event: DragEvent) => event.dataTransfer?.types.includes("Files") ?? false;
+		const files = (event: DragEvent) => may && (event.dataTransfer?.types.includes("Files") ?? false);
 		const onOver = (event: DragEvent) => {
 			if (!files(event)) return;
 			event.preventDefault();
@@ -90,7 +92,7 @@ export function Uploads() {
 			window.removeEventListener("dragleave", onLeave);
 			window.removeEventListener("drop", onDrop);
 		};
-	}, [add]);
+	}, [add, may]);
 
 	const count = sendings.length;
 	useEffect(() => {
@@ -102,15 +104,17 @@ export function Uploads() {
 		<>
 			<Popover opened={open} onChange={setOpen} position="bottom-end" width={420}>
 				<Popover.Target>
-					<button
-						type="button"
-						className={appClasses.setting}
-						onClick={() => setOpen((now) => !now)}
-						aria-expanded={open}
-					>
-						<IconFilePlus size={16} aria-hidden />{" "}
-						{left ? `Reading ${left} ${left === 1 ? "file" : "files"}` : "Add files"}
-					</button>
+					<Allowed to="POST /api/imports">
+						<button
+							type="button"
+							className={appClasses.setting}
+							onClick={() => setOpen((now) => !now)}
+							aria-expanded={open}
+						>
+							<IconFilePlus size={16} aria-hidden />{" "}
+							{left ? `Reading ${left} ${left === 1 ? "file" : "files"}` : "Add files"}
+						</button>
+					</Allowed>
 				</Popover.Target>
 				<Popover.Dropdown>
 					<div className={classes.buttons}>

@@ -1,0 +1,47 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module People
+    # Which passwords will do (OWASP ASVS 5.0, section 6.2): long ones that are not guessed soon, of any characters.
+    module Password
+      # In characters.
+      LEAST = 12
+      # In bytes: bcrypt takes no more.
+      MOST = 72
+      # Of five grades, by the guesses that a program with lists of common passwords, names and words needs.
+      LEAST_GRADE = 3
+      # What somebody who knows this program tries.
+      OWN_WORDS = %w[northdrift log logs administrator operator responder viewer].freeze
+
+      Unfit = Class.new(Error)
+
+      module_function
+
+      # @param password [String] UTF-8
+      # @param name [String] of the person
+      # @return [String] the password
+      # @raise [Unfit] saying why it will not do
+      def check(password, name:)
+        reason = reason(password, name) or return password
+
+        raise Unfit, "this password will not do: #{reason}"
+      end
+
+      def reason(password, name)
+        return "it is no text in UTF-8" unless password.valid_encoding?
+        return "it has #{password.length} characters; #{LEAST} are the least" if password.length < LEAST
+        return "it has #{password.bytesize} bytes; #{MOST} are the most" if password.bytesize > MOST
+
+        "it is too easily guessed; three or four words that do not belong together are better" if guessed?(password,
+                                                                                                           name)
+      end
+      private_class_method :reason
+
+      def guessed?(password, name)
+        require "zxcvbn"
+        Zxcvbn.zxcvbn(password, [name, *OWN_WORDS])["score"] < LEAST_GRADE
+      end
+      private_class_method :guessed?
+    end
+  end
+end

@@ -1,0 +1,60 @@
+# frozen_string_literal: true
+
+require "active_support/cache"
+require "oj"
+require "rack/attack"
+
+module Northdrift
+  module Server
+    module Access
+      # Who tries passwords is told to wait, by the address that they try from and by the name that they try.
+      module Patience
+        LOGIN = "/api/session"
+        PERIOD_SECONDS = 60
+        # Tries within that time.
+        OF_ADDRESS = 30
+        OF_NAME = 8
+        # More is no login.
+        MOST_BODY = 4096
+
+        module_function
+
+        # @param dir [String] where tries are counted, for all processes; emptied at the start
+        # @return [Class] Rack middleware
+        def middleware(dir)
+          FileUtils.rm_rf(dir)
+          Rack::Attack.cache.store = ActiveSupport::Cache::FileStore.new(dir)
+          Rack::Attack.throttle("address", limit: OF_ADDRESS, period: PERIOD_SECONDS) do |request|
+            request.env["REMOTE_ADDR"] if login?(request)
+          end
+          Rack::Attack.throttle("name", limit: OF_NAME, period: PERIOD_SECONDS) do |request|
+            name(request) if login?(request)
+          end
+          Rack::Attack.throttled_responder = method(:refusal)
+          Rack::Attack
+        end
+
+        # @return [Boolean] whether a password is tried
+        def login?(request) = request.post? && request.path.squeeze("/").delete_suffix("/") == LOGIN
+
+        # @return [String, nil] that of a login, as names are compared
+        def name(request)
+          text = request.body.read(MOST_BODY).to_s
+          request.body.rewind
+          name = Oj.load(text, mode: :strict)["name"]
+          Store::Person.key(name) if name.is_a?(String) && name.valid_encoding?
+        rescue Oj::ParseError, EncodingError, TypeError, NoMethodError
+          nil
+        end
+
+        def refusal(request)
+          match = request.env["rack.attack.match_data"]
+          seconds = match[:period] - (match[:epoch_time] % match[:period])
+          status, headers, body =
+            Problem.answer(429, "too-many-logins", "Too Many Requests", "too many tries; wait #{seconds} seconds")
+          [status, headers.merge("retry-after" => seconds.to_s), body]
+        end
+      end
+    end
+  end
+end

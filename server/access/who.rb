@@ -1,0 +1,34 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Access
+      # Who asks.
+      # @!attribute person [Store::Person, nil] nil where nobody is logged in, and where there are no people
+      # @!attribute role [String, nil] nil for who has to log in first
+      # @!attribute session [String, nil] id of a {Store::Session}
+      Who = Struct.new(:person, :role, :session) do
+        # @return [Boolean] whether that is so by now: the person may have been logged out
+        def still? = session.nil? || Store::Session.of(session)&.person_id == person.id
+
+        # @param route [String] see {Routes}
+        # @return [Boolean]
+        def may?(route)
+          case least = Routes.least(route)
+          when nil then false
+          when Routes::ANYBODY then true
+          when Routes::SELF then !person.nil?
+          else !role.nil? && People::Role.enough?(role, least)
+          end
+        end
+      end
+
+      class Who
+        KEY = "northdrift.who"
+        # Whoever is at this computer, where there are no people.
+        ALONE = new(nil, People::Role::HIGHEST, nil).freeze
+        NOBODY = new(nil, nil, nil).freeze
+      end
+    end
+  end
+end

@@ -1,0 +1,79 @@
+# frozen_string_literal: true
+
+require "io/console"
+
+module Northdrift
+  module Server
+    # The commands about people.
+    class PersonCli < Commands
+      ROLE = {
+        type: :string, default: "viewer",
+        desc: Northdrift::People::Role::MAY.map { |role, may| "#{role}: #{may}" }.join("; ")
+      }.freeze
+
+      desc "add NAME", "add somebody; the password is asked for, or read from standard input"
+      option :data, Cli::DATA
+      option :role, **ROLE
+      def add(name)
+        Cli.open_or_make(options[:data])
+        # Before a password is asked for in vain.
+        Store::Person.role(options[:role])
+        person = Store::Person.add(name, role: options[:role], password: read_password)
+        puts "added #{Text.line(person.name)}, #{person.role}"
+      end
+
+      desc "list", "list people and what they may do"
+      option :data, Cli::DATA
+      def list
+        there
+        Store::Person.order(:key).each do |person|
+          puts "#{person.role.ljust(14)} #{Text.line(person.name)}#{' (disabled)' if person.disabled_us}"
+        end
+      end
+
+      desc "role NAME ROLE", "let somebody do more or less: #{Northdrift::People::Role::NAMES.join(', ')}"
+      option :data, Cli::DATA
+      def role(name, role)
+        somebody(name).take_role(role)
+      end
+
+      desc "password NAME", "set a password, and log out all browsers of the person"
+      option :data, Cli::DATA
+      def password(name)
+        somebody(name).choose_password(read_password)
+      end
+
+      desc "disable NAME", "let somebody log in no more"
+      option :data, Cli::DATA
+      def disable(name)
+        somebody(name).disable
+      end
+
+      desc "enable NAME", "let somebody log in again"
+      option :data, Cli::DATA
+      def enable(name)
+        somebody(name).enable
+      end
+
+      no_commands do
+        def there
+          Cli.check_there(options[:data])
+          Store::Database.open(options[:data])
+        end
+
+        def somebody(name)
+          there
+          Store::Person.named(name) or raise Error, "there is no #{Text.line(name)}"
+        end
+
+        def read_password
+          return $stdin.gets.to_s.chomp unless $stdin.tty?
+
+          IO.console.getpass("Password: ").tap do |given|
+            raise Error, "the two were not the same" unless IO.console.getpass("Once more: ") == given
+          end
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,81 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # Who is logged in here: logging in and out, one's password, and the browsers that one is logged in on.
+      class Sessions < Resource
+        WRONG = "name or password is wrong"
+
+        get("/") { json(state) }
+
+        post "/" do
+          problem(409, "no-people", "there are no people here: nobody has to log in") if who == Access::Who::ALONE
+          object = carried
+          person = Store::Person.authenticate(string(object, "name"), given(object, "password"))
+          problem(401, "wrong-login", WRONG) unless person
+          env["warden"].set_user(person)
+          env[Access::Who::KEY] = Access::Who.new(person, person.role, nil)
+          json(state)
+        end
+
+        delete "/" do
+          env["warden"].logout
+          env["rack.session.options"][:drop] = true
+          response.delete_cookie(Access::Sessions::COOKIE, path: "/")
+          env[Access::Who::KEY] = Access::Who::NOBODY
+          json(state)
+        end
+
+        put "/password" do
+          object = carried
+          unless Store::Person.authenticate(who.person.name, given(object, "old"))
+            problem(422, "wrong-password", "the old password is wrong")
+          end
+          who.person.choose_password(given(object, "new"), except: who.session)
+          json(state)
+        end
+
+        get("/browsers") { json(browsers) }
+
+        # All but this one.
+        delete "/browsers" do
+          own.where.not(id: who.session).delete_all
+          json(browsers)
+        end
+
+        delete "/browsers/:id" do
+          own.find(params["id"]).destroy!
+          json(browsers)
+        end
+
+        private
+
+        # Not cut at its ends: blanks may belong to it.
+        def given(object, name) = checked(name, object.fetch(name, ""))
+
+        def own = Store::Session.live.where(person_id: who.person.id).order(seen_us: :desc)
+
+        def browsers
+          {
+            "browsers" =>
+              own.map do |one|
+                {
+                  "id" => one.id, "created_us" => one.created_us, "seen_us" => one.seen_us, "address" => one.address,
+                  "agent" => one.agent, "this" => one.id == who.session
+                }
+              end
+          }
+        end
+
+        def state
+          {
+            "alone" => who == Access::Who::ALONE,
+            "person" => who.person && { "id" => who.person.id, "name" => who.person.name }, "role" => who.role,
+            "may_not" => Access::Routes::LEAST.reject { |route, _| who.may?(route) }
+          }
+        end
+      end
+    end
+  end
+end

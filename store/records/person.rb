@@ -1,0 +1,109 @@
+# frozen_string_literal: true
+
+require "bcrypt"
+
+module Northdrift
+  module Store
+    # Somebody who uses it. One that may not any more stays, disabled, since what they did has their name.
+    class Person < Record
+      self.table_name = "people"
+
+      MOST_NAME = 80
+
+      Unfit = Class.new(Error)
+
+      scope :enabled, -> { where(disabled_us: nil).order(:key) }
+      scope :administrators, -> { enabled.where(role: People::Role::HIGHEST) }
+
+      class << self
+        # @return [String] what a name is compared by
+        def key(name) = name.strip.unicode_normalize(:nfkc).downcase
+
+        # @return [Person, nil]
+        def named(name) = find_by(key: key(name))
+
+        # @param role [String] see {People::Role}
+        # @param password [String, nil] nil where they choose it themselves, by an {Invitation}
+        # @return [Person]
+        # @raise [Unfit, People::Password::Unfit]
+        def add(name, role:, password: nil)
+          name = checked(name)
+          raise Unfit, "there is a #{name} already" if exists?(key: key(name))
+
+          role = role(role)
+          digest = password && digest(People::Password.check(password, name: name))
+          now = Clock.now_us
+          create!(name: name, key: key(name), role: role, password_digest: digest, created_us: now, changed_us: now)
+        end
+
+        # Takes as long for a name that there is not, so that nobody learns which there are.
+        # @return [Person, nil] nil when the name, the password, or both are wrong
+        def authenticate(name, password)
+          person = enabled.find_by(key: key(name))
+          given = BCrypt::Password.new(person&.password_digest || nobodys) == password.byteslice(0, People::Password::MOST)
+          person if given && person&.password_digest
+        end
+
+        # @return [String] of a password
+        def digest(password) = BCrypt::Password.create(password).to_s
+
+        # @return [String] the role
+        # @raise [Unfit]
+        def role(name)
+          return name if People::Role::NAMES.include?(name)
+
+          raise Unfit, "there is no role “#{Text.display(name)}”; there are #{People::Role::NAMES.join(', ')}"
+        end
+
+        private
+
+        def checked(name)
+          name = name.strip
+          raise Unfit, "a person needs a name" if name.empty?
+          raise Unfit, "a name has #{MOST_NAME} characters at most" if name.length > MOST_NAME
+          raise Unfit, "a name is one line of text" if name.match?(/[[:cntrl:]]/)
+
+          name
+        end
+
+        # No password fits it.
+        def nobodys = @nobodys ||= digest(SecureRandom.hex)
+      end
+
+      # @return [Boolean] whether it is the only one who can add people
+      def last_administrator? = self.class.administrators.ids == [id]
+
+      # All their browsers are logged out, but for one.
+      # @param except [String, nil] id of a session
+      def choose_password(password, except: nil)
+        digest = self.class.digest(People::Password.check(password, name: name))
+        update!(password_digest: digest, changed_us: Clock.now_us)
+        Session.where(person_id: id).where.not(id: except).delete_all
+        Invitation.where(person_id: id).delete_all
+      end
+
+      # @raise [Unfit]
+      def take_role(role)
+        role = self.class.role(role)
+        keep_an_administrator unless role == People::Role::HIGHEST
+        update!(role: role, changed_us: Clock.now_us)
+      end
+
+      # @raise [Unfit]
+      def disable
+        keep_an_administrator
+        update!(disabled_us: Clock.now_us, changed_us: Clock.now_us)
+        Session.where(person_id: id).delete_all
+        Invitation.where(person_id: id).delete_all
+      end
+
+      def enable = update!(disabled_us: nil, changed_us: Clock.now_us)
+
+      private
+
+      def keep_an_administrator
+        raise Unfit, "#{name} is the only administrator; make another one first" if last_administrator?
+      end
+    end
+  end
+end
