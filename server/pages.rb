@@ -9,7 +9,8 @@ module Northdrift
       DIST = File.join(ROOT, "web/dist")
       NONCE_MARK = "__NONCE__"
       # Those of web/src/App.tsx.
-      PAGES = %r{\A/(?:people|welcome|logbook(?:/restarts|/rules(?:/new)?)?|causes|fleet(?:/map|/availability)?|cases(?:/[^/]+)?|
+      PAGES = %r{\A/(?:logbook(?:/restarts|/rules(?:/new)?)?|causes|fleet(?:/map|/availability)?|cases(?:/[^/]+)?|
+                 people|welcome|
                  intake(?:/keeping|/relays|/unread|/parsers(?:/[^/]+)?|/noise(?:/new)?)?)?/?\z}x
       METHODS = %w[GET HEAD].freeze
       FOREVER = "public, max-age=31536000, immutable"

@@ -3,6 +3,7 @@
 ENV["BUNDLE_GEMFILE"] ||= File.expand_path("../Gemfile", __dir__)
 require "bundler/setup"
 require_relative "coverage_notes"
+require "bcrypt"
 require "minitest/autorun"
 require "fileutils"
 require "stringio"
@@ -10,6 +11,9 @@ require "tmpdir"
 require_relative "../northdrift"
 
 Dir[File.join(__dir__, "support/*.rb")].each { |path| require path }
+
+# As quick as a password can be checked: what takes long is tested where it is meant.
+BCrypt::Engine.cost = BCrypt::Engine::MIN_COST
 
 # All tests play on one day, whenever they are run.
 Northdrift::Store::Clock.turn(Northdrift::Worlds::MOMENT)

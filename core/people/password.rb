@@ -32,16 +32,21 @@ module Northdrift
         return "it has #{password.length} characters; #{LEAST} are the least" if password.length < LEAST
         return "it has #{password.bytesize} bytes; #{MOST} are the most" if password.bytesize > MOST
 
-        "it is too easily guessed; three or four words that do not belong together are better" if guessed?(password,
-                                                                                                           name)
+        return unless guessed?(password, name)
+
+        "it is too easily guessed; three or four words that do not belong together are better"
       end
       private_class_method :reason
 
-      def guessed?(password, name)
-        require "zxcvbn"
-        Zxcvbn.zxcvbn(password, [name, *OWN_WORDS])["score"] < LEAST_GRADE
-      end
+      def guessed?(password, name) = tester.zxcvbn(password, [name, *OWN_WORDS])["score"] < LEAST_GRADE
       private_class_method :guessed?
+
+      # Reading its lists of words takes much longer than using them.
+      def tester
+        require "zxcvbn"
+        @tester ||= Zxcvbn::Tester.new
+      end
+      private_class_method :tester
     end
   end
 end

@@ -72,7 +72,7 @@ module Northdrift
           {
             "alone" => who == Access::Who::ALONE,
             "person" => who.person && { "id" => who.person.id, "name" => who.person.name }, "role" => who.role,
-            "may_not" => Access::Routes::LEAST.reject { |route, _| who.may?(route) }
+            "may_not" => Access::Routes::LEAST.reject { |route, least| least == Access::Routes::SELF || who.may?(route) }
           }
         end
       end

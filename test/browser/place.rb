@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "open3"
+
 module Northdrift
   # The application as a person starts it, on a data folder of its own and at a moment of its own.
   class Place
@@ -11,11 +13,16 @@ module Northdrift
     attr_reader :ahead
 
     # @param demo [Boolean] with the demo world, or with nothing
+    # Of all people that are given.
+    PASSWORD = "zither-lantern-plum"
+
     # @param moment [Time] what its clock says when it starts
-    def initialize(demo:, moment: Worlds::MOMENT)
+    # @param people [Hash{String=>String}] roles by name; where there are some, everybody logs in
+    def initialize(demo:, moment: Worlds::MOMENT, people: {})
       @dir = Dir.mktmpdir("northdrift-browser")
       data = demo ? Worlds.copy(moment, @dir) : File.join(@dir, "data")
       @ahead = moment.to_f - Time.now.to_f
+      people.each { |name, role| add(data, name, role) }
       port = Ports.take
       @address = "http://127.0.0.1:#{port}"
       log = File.join(@dir, "server.log")
@@ -38,6 +45,12 @@ module Northdrift
 
     private
 
+    def add(data, name, role)
+      command = [File.join(ROOT, "bin/northdrift"), "person", "add", name, "--role", role, "--data", data]
+      said, status = Open3.capture2e(*command, stdin_data: "#{PASSWORD}\n")
+      raise "#{name} was not added: #{said}" unless status.success?
+    end
+
     def await(port, log)
       eventually("an answer of the server") do
         raise "the server did not start: #{File.read(log)}" if Process.wait(@pid, Process::WNOHANG)
@@ -47,7 +60,7 @@ module Northdrift
     end
 
     def answers?(port)
-      Net::HTTP.get_response("127.0.0.1", "/api/status", port).is_a?(Net::HTTPSuccess)
+      Net::HTTP.get_response("127.0.0.1", "/api/session", port).is_a?(Net::HTTPSuccess)
     rescue SystemCallError, IOError
       false
     end

@@ -84,12 +84,13 @@ module Northdrift
       # @param demo [Boolean] in the demo world, or where there is nothing yet
       # @param shared [Boolean] with others, who only look, as these do
       # @param moment [Time] what the clock says there
-      def plays(demo: true, shared: false, moment: Worlds::MOMENT)
-        @plays = { demo: demo, shared: shared, moment: moment }
+      # @param people [Hash{String=>String}] who log in there, see {Place}
+      def plays(demo: true, shared: false, moment: Worlds::MOMENT, people: {})
+        @plays = { demo: demo, shared: shared, moment: moment, people: people }
       end
 
       # @return [Place]
-      def place = @plays[:shared] ? Browser.shared : (@place ||= Place.new(**@plays.slice(:demo, :moment)))
+      def place = @plays[:shared] ? Browser.shared : (@place ||= Place.new(**@plays.except(:shared)))
 
       def run(...)
         super
@@ -122,12 +123,15 @@ module Northdrift
     # policy refuses it, and the editor draws its own. Nothing of ours asks for inline styles.
     HARMLESS = /status of 422|Applying inline style violates/
 
+    # @return [Regexp] what a console may say
+    def harmless = HARMLESS
+
     # What a page must never have: errors in its console (the content security policy reports there too).
     def teardown
       console = page.driver.browser.logs.get(:browser)
       Failures.keep(self, page, console) unless passed?
       Capybara.reset_sessions!
-      errors = console.select { |entry| entry.level == "SEVERE" && !entry.message.match?(HARMLESS) }
+      errors = console.select { |entry| entry.level == "SEVERE" && !entry.message.match?(harmless) }
       assert_empty errors.map(&:message)
     end
 

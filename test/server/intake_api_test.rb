@@ -148,8 +148,8 @@ class IntakeApiTest < Northdrift::StoreTest
   def test_how_much_may_be_given_at_once
     assert_equal({ "megabytes" => 20_000, "unpacked_megabytes" => 200_000 }, ask(:get, "/api/keeping")["uploads"])
     ask(:put, "/api/keeping/uploads", { megabytes: 5 })
-    assert_equal [5_000_000, 200_000_000_000],
-                 Store::UploadLimits.current.then { |limits| [limits.bytes, limits.unpacked_bytes] }
+    assert_equal([5_000_000, 200_000_000_000],
+                 Store::UploadLimits.current.then { |limits| [limits.bytes, limits.unpacked_bytes] })
     assert_equal 400, ask(:put, "/api/keeping/uploads", { megabytes: 0 })["status"]
   end
 

@@ -1,0 +1,143 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "support"
+
+# An operations team at one place: each logs in, and does what their role may.
+class PeopleBrowserTest < Northdrift::BrowserTest
+  PASSWORD = Northdrift::Place::PASSWORD
+
+  plays people: { "Olav" => "administrator", "Runa" => "responder", "Vera" => "viewer" }
+
+  # Who is not logged in is told so by every answer.
+  def harmless = Regexp.union(super, /status of 40[13]/)
+
+  def log_in(name, password = PASSWORD)
+    fill_in "Name", with: name
+    fill_in "Password", with: password
+    click_button "Log in"
+  end
+
+  def open_as(name, path = "/")
+    open_page(path)
+    log_in(name)
+    assert_selector :button, "logged in as #{name}"
+  end
+
+  def menu(name, item)
+    click_button "logged in as #{name}"
+    find("[role=menuitem]", text: item).click
+  end
+
+  def test_one_logs_in_where_one_wanted_to_go_and_out_again
+    open_page("/logbook")
+    assert_no_selector "nav"
+    log_in("Vera", "not the right one")
+    assert_selector "[role=alert]", text: "name or password is wrong"
+    log_in("vera")
+    assert_selector "h1", text: "Logbook"
+    menu("Vera", "Log out")
+    assert_selector :button, "Log in"
+    open_page("/fleet")
+    assert_selector :button, "Log in"
+    assert_no_text "gate-tar-1"
+  end
+
+  def test_a_viewer_sees_everything_and_can_change_nothing
+    open_as("Vera")
+    assert_operator total, :>, 1000
+    find("[data-line]", match: :first).click
+    assert_selector :button, "Pin to a case", disabled: true
+    assert_selector :button, "Add files", disabled: true
+    open_page("/intake/keeping")
+    assert_text "This needs the role operator; yours is viewer."
+    assert_selector :field, "Lines are kept for, in days", disabled: true
+    open_page("/intake")
+    assert_selector :button, "Add a source", disabled: true
+    open_page("/people")
+    assert_text "this needs the role administrator; yours is viewer"
+    click_button "logged in as Vera"
+    assert_no_selector "[role=menuitem]", text: "People"
+  end
+
+  def test_a_responder_keeps_cases
+    open_as("Runa")
+    find("[data-line]", match: :first).click
+    click_button "Pin to a case"
+    fill_in "What is it about?", with: "the night"
+    click_button "Start the case"
+    assert_text "pinned:"
+    open_page("/intake/noise")
+    assert_selector :button, "Make a noise rule", disabled: true
+  end
+
+  def test_somebody_new_gets_a_link
+    open_as("Olav")
+    menu("Olav", "People")
+    fill_in "Name", with: "Ida"
+    select "operator", from: "Role"
+    click_button "Add"
+    link = find("code").text
+    assert_selector "[data-person=Ida]", text: "has no password yet"
+    menu("Olav", "Log out")
+    assert_selector :button, "Log in"
+    visit(link)
+    fill_in "New password", with: "password1234"
+    click_button "Set the password"
+    assert_selector "[role=alert]", text: "too easily guessed"
+    fill_in "New password", with: PASSWORD
+    click_button "Set the password"
+    click_link "Log in"
+    log_in("Ida")
+    assert_selector :button, "logged in as Ida"
+    assert_selector :button, "Add files", disabled: false
+  end
+
+  def test_who_was_logged_out_elsewhere_notices
+    open_as("Vera", "/fleet")
+    assert_selector "[data-machine]"
+    other = log_in_elsewhere("Vera")
+    menu("Vera", "Where you are logged in")
+    assert_selector "[data-browser=other]", text: "another browser"
+    end_all_but(other)
+    within("[role=dialog]") { click_button "Log out there", match: :first }
+    assert_selector :button, "Log in"
+    assert_no_text "gate-tar-1"
+  end
+
+  # @return [String] cookie of a browser that is no browser
+  def log_in_elsewhere(name)
+    answer = send_elsewhere(:Post, "/api/session", { name: name, password: PASSWORD })
+    answer["set-cookie"][/\Anorthdrift=\h+/]
+  end
+
+  def end_all_but(cookie) = send_elsewhere(:Delete, "/api/session/browsers", nil, "Cookie" => cookie)
+
+  def send_elsewhere(method, path, object, **headers)
+    address = URI("#{place.address}#{path}")
+    request = Net::HTTP.const_get(method).new(
+      address, { "content-type" => "application/json", "user-agent" => "another browser" }.merge(headers)
+    )
+    request.body = JSON.generate(object) if object
+    Net::HTTP.start(address.host, address.port) { |http| http.request(request) }
+  end
+
+  def test_one_chooses_another_password
+    open_as("Runa")
+    menu("Runa", "Choose another password")
+    fill_in "Old password", with: "wrong"
+    fill_in "New password", with: "plover-quarry-seven"
+    click_button "Set the password"
+    assert_selector "[role=alert]", text: "the old password is wrong"
+    fill_in "Old password", with: PASSWORD
+    click_button "Set the password"
+    assert_no_selector "[role=dialog]"
+    menu("Runa", "Log out")
+    log_in("Runa", "plover-quarry-seven")
+    menu("Runa", "Choose another password")
+    fill_in "Old password", with: "plover-quarry-seven"
+    fill_in "New password", with: PASSWORD
+    click_button "Set the password"
+    assert_no_selector "[role=dialog]"
+  end
+end

@@ -1,0 +1,297 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "asking"
+
+# Who may do what, by HTTP.
+class PeopleTest < Northdrift::AskingTest
+  include Northdrift
+
+  PASSWORD = "zither-lantern-plum"
+  ROLES = People::Role::NAMES
+  JSON_TYPE = { "CONTENT_TYPE" => "application/json" }.freeze
+
+  def setup
+    super
+    import_text("Nov 22 06:00:00 alder app: one\n")
+    ROLES.each { |role| Store::Person.add("An #{role}", role: role, password: PASSWORD) }
+  end
+
+  # @return [Integer] status
+  def send_to(method, path, object = nil, **headers)
+    sent = { method: method.upcase, input: object ? JSON.generate(object) : "" }
+    request(path, HOST.merge(JSON_TYPE, sent, headers.transform_keys(&:to_s)))
+    last_response.status
+  end
+
+  def log_in(name, password = PASSWORD) = send_to("POST", "/api/session", { name: name, password: password })
+  def cookie = rack_mock_session.cookie_jar[Server::Access::Sessions::COOKIE]
+  def told = JSON.parse(last_response.body)
+  def person(name) = Store::Person.named(name)
+
+  # Routes of the document that pages use; those of the intake are at ports of their own.
+  def routes
+    document = JSON.parse(File.read(File.join(ROOT, "docs/openapi.json")))
+    document["paths"].flat_map do |path, methods|
+      next [] unless path.start_with?("/api/")
+
+      methods.keys.grep(/\A(?:get|post|put|patch|delete)\z/).map { |method| "#{method.upcase} #{path}" }
+    end
+  end
+
+  # Of all classes that answer, as Sinatra knows them.
+  def answering
+    Server::App::RESOURCES.flat_map do |mount, resource|
+      resource.routes.flat_map do |verb, patterns|
+        patterns.map { |pattern,| Server::Access::Routes.name(verb, mount, pattern.to_s) }
+      end
+    end
+  end
+
+  def test_every_route_has_a_row_and_every_row_a_route
+    table = Server::Access::Routes::LEAST.keys
+    assert_equal [table.sort, table.sort], [routes.sort, answering.uniq.sort]
+  end
+
+  # What refuses says so by 401 or 403; what is allowed may find nothing there, or nothing to do.
+  def test_the_table_holds_for_everybody
+    [nil, *ROLES].each do |role|
+      clear_cookies
+      log_in("An #{role}") if role
+      (routes - ["POST /api/session", "DELETE /api/session"]).each do |route|
+        verb, path = route.split
+        status = send_to(verb, path.gsub(/\{\w+\}/, "999"), {})
+        refusal = role ? 403 : 401
+        assert_equal !allowed?(role, route), status == refusal, "#{role || 'nobody'}: #{route} answered #{status}"
+      end
+    end
+  end
+
+  def allowed?(role, route)
+    least = Server::Access::Routes.least(route)
+    least == "anybody" || (!role.nil? && (least == "self" || ROLES.index(role) >= ROLES.index(least)))
+  end
+
+  # Addresses of one thing, written in other ways.
+  def test_no_other_spelling_of_an_address_opens_a_route
+    log_in("An viewer")
+    ["/api/keeping/", "//api/keeping", "/api//keeping", "/api/keeping//", "/api/./keeping", "/api/%6beeping",
+     "/API/keeping", "/api/keeping?x=1", "/api/keeping;x"].each do |path|
+      assert_operator send_to("PUT", path, { days: 1, archive: false }), :>=, 400, path
+    end
+    assert_nil Store::Keeping.current.days
+    # A form says another method (Rack::MethodOverride), or a header does: neither is heard.
+    assert_equal 404, send_to("POST", "/api/keeping?_method=PUT", { days: 1 }, HTTP_X_HTTP_METHOD_OVERRIDE: "PUT")
+  end
+
+  def test_without_people_nobody_logs_in
+    Store::Person.delete_all
+    assert_equal 200, send_to("GET", "/api/status")
+    send_to("GET", "/api/session")
+    assert_equal [true, nil, {}], told.values_at("alone", "person", "may_not")
+    assert_equal 409, log_in("An viewer")
+  end
+
+  def test_what_a_wrong_login_tells
+    answers = [["An viewer", "wrong"], ["Nobody at all", PASSWORD], ["An viewer", ""], ["", ""],
+               ["An viewer", "ü" * 50]]
+      .map do |name, password|
+      [log_in(name, password), last_response.body]
+    end
+    assert_equal [401], answers.map(&:first).uniq
+    assert_equal 1, answers.map(&:last).uniq.size
+    assert_nil cookie
+    person("An viewer").disable
+    assert_equal [401, answers.dig(0, 1)], [log_in("An viewer"), last_response.body]
+  end
+
+  # By the cost that people's passwords have.
+  def test_a_name_that_there_is_takes_no_longer
+    BCrypt::Engine.cost = 10
+    Store::Person.add("Olav", role: "viewer", password: PASSWORD)
+    Store::Person.instance_variable_set(:@nobodys, nil)
+    Store::Person.authenticate("warms up", "x")
+    known, unknown = %w[Olav Nobody].map do |name|
+      Array.new(7) { seconds { Store::Person.authenticate(name, "wrong") } }.sort[3]
+    end
+    assert_operator unknown, :>, known * 0.6
+    assert_operator unknown, :<, known * 1.6
+  ensure
+    BCrypt::Engine.cost = BCrypt::Engine::MIN_COST
+    Store::Person.instance_variable_set(:@nobodys, nil)
+  end
+
+  def seconds
+    began = Process.clock_gettime(Process::CLOCK_MONOTONIC)
+    yield
+    Process.clock_gettime(Process::CLOCK_MONOTONIC) - began
+  end
+
+  # RFC 6265, section 4.1.2; its SameSite is that of the draft that follows it.
+  def test_the_cookie
+    log_in("an VIEWER ")
+    assert_match(/;\s*httponly/i, last_response.headers["set-cookie"])
+    assert_match(/;\s*samesite=strict/i, last_response.headers["set-cookie"])
+    assert_operator cookie.size, :>=, 64
+    refute_includes Store::Session.ids, cookie, "the database has a digest alone"
+    send_to("GET", "/api/session")
+    assert_equal ["An viewer", "viewer"], [told.dig("person", "name"), told["role"]]
+    assert_equal "operator", told["may_not"]["PUT /api/keeping"]
+  end
+
+  def test_a_number_that_was_foisted_is_not_kept
+    foisted = "a" * 128
+    rack_mock_session.cookie_jar["northdrift"] = foisted
+    log_in("An viewer")
+    refute_equal foisted, cookie
+    first = cookie
+    log_in("An operator")
+    refute_equal first, cookie
+    rack_mock_session.cookie_jar["northdrift"] = first
+    assert_equal 401, send_to("GET", "/api/status"), "the number of before does not hold any more"
+  end
+
+  def test_nothing_holds_after_logout
+    log_in("An viewer")
+    kept = cookie
+    assert_equal 200, send_to("DELETE", "/api/session")
+    rack_mock_session.cookie_jar["northdrift"] = kept
+    assert_equal 401, send_to("GET", "/api/status")
+    assert_equal 0, Store::Session.count
+  end
+
+  def test_who_does_nothing_is_logged_out_and_everybody_after_a_week
+    { seen_us: 13, created_us: 24 * 8 }.each do |column, hours|
+      log_in("An viewer")
+      assert_equal 200, send_to("GET", "/api/status")
+      Store::Session.update_all(column => Store::Clock.now_us - (hours * 3_600_000_000))
+      assert_equal 401, send_to("GET", "/api/status"), column
+      Store::Session.delete_all
+    end
+  end
+
+  def test_browsers_are_listed_and_logged_out
+    kept = Array.new(3) { clear_cookies && log_in("An viewer") && cookie }
+    send_to("GET", "/api/session/browsers")
+    assert_equal 3, told["browsers"].size
+    other = told["browsers"].find { |one| !one["this"] }
+    assert_equal 200, send_to("DELETE", "/api/session/browsers/#{other['id']}")
+    assert_equal 2, told["browsers"].size
+    send_to("DELETE", "/api/session/browsers")
+    assert_equal([true], told["browsers"].map { |one| one["this"] })
+    held = kept.map { |one| (rack_mock_session.cookie_jar["northdrift"] = one) && send_to("GET", "/api/status") }
+    assert_equal [401, 401, 200], held
+    clear_cookies
+    log_in("An operator")
+    assert_equal 404, send_to("DELETE", "/api/session/browsers/#{Store::Session.where(person_id: person('An viewer').id)
+                                                                                .pick(:id)}"), "not another's"
+  end
+
+  def test_choosing_another_password_ends_the_others
+    log_in("An viewer")
+    other = cookie
+    clear_cookies
+    log_in("An viewer")
+    assert_equal 422, send_to("PUT", "/api/session/password", { old: "wrong", new: "plover-quarry-7" })
+    assert_equal 422, send_to("PUT", "/api/session/password", { old: PASSWORD, new: "password1234" })
+    assert_equal 200, send_to("PUT", "/api/session/password", { old: PASSWORD, new: "plover-quarry-7" })
+    assert_equal 200, send_to("GET", "/api/status")
+    rack_mock_session.cookie_jar["northdrift"] = other
+    assert_equal 401, send_to("GET", "/api/status")
+    clear_cookies
+    assert_equal [401, 200], [log_in("An viewer"), log_in("An viewer", "plover-quarry-7")]
+  end
+
+  def test_whose_role_changes_or_who_is_disabled_notices_at_once
+    log_in("An operator")
+    assert_equal 200, send_to("PUT", "/api/keeping", { days: nil, megabytes: nil, archive: true })
+    person("An operator").take_role("viewer")
+    assert_equal 403, send_to("PUT", "/api/keeping", { days: nil, megabytes: nil, archive: true })
+    assert_equal "this needs the role operator; yours is viewer", told["detail"]
+    person("An operator").disable
+    assert_equal 401, send_to("GET", "/api/status")
+  end
+
+  def test_somebody_new_chooses_a_password_by_a_link_once
+    log_in("An administrator")
+    send_to("POST", "/api/people", { name: "  Runa ", role: "responder" })
+    secret = told.fetch("secret")
+    assert_equal ["Runa", "responder", false], told.values_at("name", "role", "password")
+    refute_includes Store::Invitation.ids, secret
+    clear_cookies
+    assert_equal 401, log_in("Runa", "")
+    assert_equal [200, "Runa"], [send_to("POST", "/api/invitations", { secret: secret }), told["name"]]
+    assert_equal 422, send_to("PUT", "/api/invitations", { secret: secret, password: "short" })
+    assert_equal 200, send_to("PUT", "/api/invitations", { secret: secret, password: PASSWORD })
+    assert_equal 404, send_to("PUT", "/api/invitations", { secret: secret, password: "another-#{PASSWORD}" })
+    assert_equal 200, log_in("runa")
+  end
+
+  def test_a_link_ends_after_three_days_and_with_the_next_one
+    viewer = person("An viewer")
+    first = Store::Invitation.make(viewer)
+    second = Store::Invitation.make(viewer)
+    assert_equal([404, 200], [first, second].map { |secret| send_to("POST", "/api/invitations", { secret: secret }) })
+    Store::Invitation.update_all(expires_us: Store::Clock.now_us)
+    assert_equal 404, send_to("POST", "/api/invitations", { secret: second })
+  end
+
+  def test_an_administrator_stays
+    log_in("An administrator")
+    id = person("An administrator").id
+    [{ role: "viewer" }, { disabled: true }].each do |change|
+      assert_equal 422, send_to("PATCH", "/api/people/#{id}", change)
+      assert_equal "An administrator is the only administrator; make another one first", told["detail"]
+    end
+    assert_equal 200, send_to("PATCH", "/api/people/#{person('An viewer').id}", { role: "administrator" })
+    assert_equal 200, send_to("PATCH", "/api/people/#{id}", { role: "viewer" })
+    assert_equal 403, send_to("GET", "/api/people")
+  end
+
+  def test_names_that_will_not_do
+    log_in("An administrator")
+    ["", "  ", "a" * 81, "a\nb", "AN viewer", "ＡＮ viewer"].each do |name|
+      assert_includes [400, 422], send_to("POST", "/api/people", { name: name, role: "viewer" }), name
+    end
+    assert_equal 422, send_to("POST", "/api/people", { name: "Ida", role: "captain" })
+  end
+
+  # OWASP ASVS 5.0, 6.2: at least 12 characters, none of the common ones, no rules about kinds of characters.
+  def test_passwords_that_will_not_do
+    {
+      "short" => "12 are the least", "password1234" => "easily guessed", "qwertyuiop12" => "easily guessed",
+      "aaaaaaaaaaaaaaaa" => "easily guessed", "123456789012" => "easily guessed", "olavolavolav" => "easily guessed",
+      "northdrift12" => "easily guessed", "ü" * 37 => "72 are the most",
+      "\xFF" * 13 => "UTF-8"
+    }.each do |password, reason|
+      error = assert_raises(People::Password::Unfit, password) { People::Password.check(password, name: "Olav") }
+      assert_includes error.message, reason
+    end
+    ["correct horse battery", "zither-lantern-plum", "åkerbär och snö i april"].each do |password|
+      assert_equal password, People::Password.check(password, name: "Olav")
+    end
+  end
+
+  def test_who_tries_passwords_has_to_wait
+    tried = Array.new(10) { |number| log_in("An viewer", "wrong #{number}") }
+    assert_equal [401] * 8, tried.first(8)
+    assert_equal 429, tried.last
+    assert_includes 1..60, Integer(last_response.headers["retry-after"])
+    assert_equal 429, log_in("an VIEWER"), "the right one, too"
+    assert_equal 200, log_in("An operator"), "others may"
+    assert_equal 429, Array.new(40) { |number| log_in("Nobody #{number}", "x") }.last, "from one address"
+  end
+
+  # Fetch Metadata Request Headers, section 2.3: what no browser's own page sent.
+  def test_a_page_elsewhere_can_log_nobody_in_or_out
+    log_in("An administrator")
+    %w[cross-site same-site].each do |site|
+      assert_equal 403, send_to("DELETE", "/api/session", nil, HTTP_SEC_FETCH_SITE: site)
+      assert_equal 403,
+                   send_to("POST", "/api/people", { name: "Eve", role: "administrator" }, HTTP_SEC_FETCH_SITE: site)
+    end
+    assert_equal 403, send_to("POST", "/api/people", { name: "Eve", role: "administrator" }, HTTP_ORIGIN: "http://evil.example")
+    assert_nil person("Eve")
+    assert_equal 200, send_to("GET", "/api/people", nil, HTTP_SEC_FETCH_SITE: "same-origin")
+  end
+end
