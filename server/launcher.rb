@@ -42,6 +42,7 @@ module Northdrift
         check_port
         Store::Database.open(@dir)
         @mode.check
+        warn "northdrift: others can look into the data folder: chmod 700 #{@dir}" if Store::Database.exposed?(@dir)
         Intake::Live::Inlets.set_up
         LOADER.eager_load
         # What several processes need, they share when it is made before they are.

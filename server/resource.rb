@@ -143,7 +143,7 @@ module Northdrift
 
         least = Access::Routes.least(route)
         problem(401, "not-logged-in", "log in first") if least && who.role.nil?
-        reason = least ? "this needs the role #{least}; yours is #{who.role}" : "nobody may do this"
+        reason = least ? "needs the #{least} role; yours is #{who.role}" : "nobody may do this"
         problem(403, "not-allowed", reason)
       end
 

@@ -42,6 +42,11 @@ module Northdrift
       end
       ActiveSupport.on_load(:active_record_sqlite3adapter) { prepend Patience }
 
+      # What is in logs is for those alone who keep them.
+      FOLDER_MODE = 0o700
+      FILE_MODE = 0o600
+      OTHERS = 0o077
+
       Unusable = Class.new(Error)
 
       module_function
@@ -55,9 +60,10 @@ module Northdrift
       #   scattered rows, but all that is read counts as memory of the process
       # @raise [Unusable]
       def open(dir, mapped: false)
-        FileUtils.mkdir_p(dir)
+        make_folder(dir)
         path = File.join(dir, FILE)
         create(path) unless there?(dir)
+        protect(path)
         ActiveRecord::Base.establish_connection(
           adapter: "sqlite3", database: path, default_transaction_mode: :immediate,
           pragmas: mapped ? PRAGMAS.merge(mmap_size: MAPPED_BYTES) : PRAGMAS, pool: 64
@@ -106,6 +112,28 @@ module Northdrift
 
       # Moves what was written into the database file itself, as far as no reader is in the way.
       def checkpoint = raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+
+      # @param dir [String] data folder
+      # @return [Boolean] whether others on this computer can look into it
+      def exposed?(dir) = (File.stat(dir).mode & OTHERS).positive?
+
+      def make_folder(dir)
+        return if File.directory?(dir)
+
+        FileUtils.mkdir_p(File.dirname(dir))
+        FileUtils.mkdir(dir, mode: FOLDER_MODE)
+      end
+      private_class_method :make_folder
+
+      # SQLite gives its further files the mode of the database.
+      def protect(path)
+        [path, "#{path}-wal", "#{path}-shm"].each do |file|
+          File.chmod(FILE_MODE, file) if File.owned?(file) && (File.stat(file).mode & OTHERS).positive?
+        rescue Errno::ENOENT
+          next # SQLite takes it away with the last connection
+        end
+      end
+      private_class_method :protect
 
       # The page size can only be chosen while the file is empty.
       def create(path)

@@ -24,7 +24,7 @@ module Northdrift
       def check(password, name:)
         reason = reason(password, name) or return password
 
-        raise Unfit, "this password will not do: #{reason}"
+        raise Unfit, "password not accepted: #{reason}"
       end
 
       def reason(password, name)
@@ -34,7 +34,7 @@ module Northdrift
 
         return unless guessed?(password, name)
 
-        "it is too easily guessed; three or four words that do not belong together are better"
+        "it is too easy to guess; three or four unrelated words are better"
       end
       private_class_method :reason
 

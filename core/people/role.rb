@@ -6,9 +6,9 @@ module Northdrift
     module Role
       NAMES = %w[viewer responder operator administrator].freeze
       MAY = {
-        "viewer" => "ask and see", "responder" => "also keep cases, scopes and saved questions",
-        "operator" => "also change sources, rules, parsers, noise, forwarding and how long lines are kept",
-        "administrator" => "also add people, and delete for good"
+        "viewer" => "view and search", "responder" => "also cases, scopes and saved questions",
+        "operator" => "also files, sources, rules, parsers, noise, forwarding and retention",
+        "administrator" => "also people, limits and permanent deletion"
       }.freeze
       HIGHEST = NAMES.last
 

@@ -5,7 +5,7 @@ module Northdrift
     module Resources
       # Who is logged in here: logging in and out, one's password, and the browsers that one is logged in on.
       class Sessions < Resource
-        WRONG = "name or password is wrong"
+        WRONG = "wrong name or password"
 
         get("/") { json(state) }
 

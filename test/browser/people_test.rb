@@ -33,7 +33,7 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     open_page("/logbook")
     assert_no_selector "nav"
     log_in("Vera", "not the right one")
-    assert_selector "[role=alert]", text: "name or password is wrong"
+    assert_selector "[role=alert]", text: "wrong name or password"
     log_in("vera")
     assert_selector "h1", text: "Logbook"
     menu("Vera", "Log out")
@@ -50,12 +50,12 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     assert_selector :button, "Pin to a case", disabled: true
     assert_selector :button, "Add files", disabled: true
     open_page("/intake/keeping")
-    assert_text "This needs the role operator; yours is viewer."
+    assert_text "Needs the operator role; yours is viewer."
     assert_selector :field, "Lines are kept for, in days", disabled: true
     open_page("/intake")
     assert_selector :button, "Add a source", disabled: true
     open_page("/people")
-    assert_text "this needs the role administrator; yours is viewer"
+    assert_text "needs the administrator role; yours is viewer"
     click_button "logged in as Vera"
     assert_no_selector "[role=menuitem]", text: "People"
   end
@@ -78,15 +78,15 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     select "operator", from: "Role"
     click_button "Add"
     link = find("code").text
-    assert_selector "[data-person=Ida]", text: "has no password yet"
+    assert_selector "[data-person=Ida]", text: "no password yet"
     menu("Olav", "Log out")
     assert_selector :button, "Log in"
     visit(link)
     fill_in "New password", with: "password1234"
-    click_button "Set the password"
-    assert_selector "[role=alert]", text: "too easily guessed"
+    click_button "Set password"
+    assert_selector "[role=alert]", text: "too easy to guess"
     fill_in "New password", with: PASSWORD
-    click_button "Set the password"
+    click_button "Set password"
     click_link "Log in"
     log_in("Ida")
     assert_selector :button, "logged in as Ida"
@@ -97,10 +97,10 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     open_as("Vera", "/fleet")
     assert_selector "[data-machine]"
     other = log_in_elsewhere("Vera")
-    menu("Vera", "Where you are logged in")
+    menu("Vera", "Active sessions")
     assert_selector "[data-browser=other]", text: "another browser"
     end_all_but(other)
-    within("[role=dialog]") { click_button "Log out there", match: :first }
+    within("[role=dialog]") { click_button "Log out", match: :first }
     assert_selector :button, "Log in"
     assert_no_text "gate-tar-1"
   end
@@ -124,20 +124,20 @@ class PeopleBrowserTest < Northdrift::BrowserTest
 
   def test_one_chooses_another_password
     open_as("Runa")
-    menu("Runa", "Choose another password")
+    menu("Runa", "Change password")
     fill_in "Old password", with: "wrong"
     fill_in "New password", with: "plover-quarry-seven"
-    click_button "Set the password"
+    click_button "Set password"
     assert_selector "[role=alert]", text: "the old password is wrong"
     fill_in "Old password", with: PASSWORD
-    click_button "Set the password"
+    click_button "Set password"
     assert_no_selector "[role=dialog]"
     menu("Runa", "Log out")
     log_in("Runa", "plover-quarry-seven")
-    menu("Runa", "Choose another password")
+    menu("Runa", "Change password")
     fill_in "Old password", with: "plover-quarry-seven"
     fill_in "New password", with: PASSWORD
-    click_button "Set the password"
+    click_button "Set password"
     assert_no_selector "[role=dialog]"
   end
 end

@@ -219,6 +219,39 @@ class CliTest < Minitest::Test
     assert_includes errors, "did you mean duration_ms?"
   end
 
+  def test_people
+    add = ["person", "add", "--data", @data]
+    assert_equal ["added Olav, administrator\n", 0],
+                 run_cli(*add, "Olav", "--role", "administrator", input: "zither-lantern-plum\n").values_at(0, 2)
+    run_cli(*add, "Vera", input: "zither-lantern-plum\n")
+    assert_equal "administrator  Olav\nviewer         Vera\n", run_cli("person", "list", "--data", @data).first
+    {
+      [*add, "vera"] => "there is a vera already", [*add, "Ida", "--role", "captain"] => "there is no role “captain”",
+      [*add, "Ida"] => "12 are the least", ["person", "disable", "olav", "--data", @data] => "only administrator",
+      ["person", "role", "Nobody", "viewer", "--data", @data] => "there is no Nobody"
+    }.each do |command, reason|
+      _, errors, status = run_cli(*command, input: "short\n")
+      assert_equal [true, 2], [errors.include?(reason), status], errors
+    end
+    run_cli("person", "role", "Vera", "operator", "--data", @data)
+    run_cli("person", "disable", "Vera", "--data", @data)
+    run_cli("person", "password", "Olav", "--data", @data, input: "plover-quarry-seven\n")
+    assert_includes run_cli("person", "list", "--data", @data).first, "operator       Vera (disabled)"
+    Store::Database.open(@data)
+    assert Store::Person.authenticate("olav", "plover-quarry-seven")
+  end
+
+  # Others could reach it, and everybody would do everything.
+  def test_no_start_where_others_reach_it_and_nobody_can_log_in
+    serve = ["serve", "--data", @data, "--port", "0"]
+    [[*serve, "--bind", "0.0.0.0"], [*serve, "--people"]].each do |command|
+      _, errors, status = run_cli(*command)
+      assert_equal [2, true], [status, errors.include?("bin/northdrift person add NAME --role administrator")], errors
+    end
+    _, errors, status = run_cli(*serve, "--bind", "0.0.0.0", "--no-people")
+    assert_equal [2, true], [status, errors.include?("people have to log in")]
+  end
+
   def test_what_changed
     run_cli("import", "--data", @data, "-", input: REQUESTS.map { |request| JSON.generate(request) }.join("\n"))
     output, _, status =

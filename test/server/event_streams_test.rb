@@ -83,4 +83,21 @@ class EventStreamsTest < Northdrift::StoreTest
   def files(pid)
     Dir.children("/proc/#{pid}/fd").count { |fd| File.readlink("/proc/#{pid}/fd/#{fd}").start_with?("socket") }
   end
+
+  def test_who_was_logged_out_hears_nothing_any_more
+    Store::Person.add("Vera", role: "viewer", password: "zither-lantern-plum")
+    login = Net::HTTP.post(
+      URI("http://127.0.0.1:#{@port}/api/session"),
+      JSON.generate(name: "Vera", password: "zither-lantern-plum"), "content-type" => "application/json"
+    )
+    cookie = login["set-cookie"][/\Anorthdrift=\h+/]
+    stream = socket
+    stream.write("GET /api/events HTTP/1.1\r\nHost: 127.0.0.1:#{@port}\r\nCookie: #{cookie}\r\n\r\n")
+    heard(stream, /200 OK.*retry/m)
+    strange = socket
+    strange.write("GET /api/events HTTP/1.1\r\nHost: 127.0.0.1:#{@port}\r\n\r\n")
+    assert_includes heard(strange, /log in first/), "401"
+    Store::Session.delete_all
+    eventually("the end of the stream") { stream.read_nonblock(1 << 16, exception: false).nil? }
+  end
 end

@@ -169,7 +169,7 @@ export function Fleet() {
 			{data?.machines === 0 && (
 				<p className={classes.empty}>
 					{words.trim()
-						? `No machine has “${words.trim()}” in its name, site, role or tags.`
+						? `No machine matches “${words.trim()}”.`
 						: "No machine has written a line yet. Machines are found by themselves from what they write."}
 				</p>
 			)}

@@ -116,7 +116,7 @@ export function FleetMap() {
 				</Button>
 				<p className={classes.told}>
 					What needs nothing stands lowest. Click a machine for its lines; drag over several.
-					{data && data.others > 0 && ` ${number(data.others)} more, without arrows and well, stand in the list alone.`}
+					{data && data.others > 0 && ` ${number(data.others)} more machines are only in the list.`}
 				</p>
 			</FleetTabs>
 			{error && <p className={classes.problem}>{error.message}</p>}

@@ -128,8 +128,8 @@ function UploadsForm({
 			}}
 		>
 			<NumberInput
-				label="An upload is at most, in GB"
-				description="a higher one holds from the next start"
+				label="Upload size limit (GB)"
+				description="a higher one applies after a restart"
 				required
 				withAsterisk={false}
 				min={0.001}
@@ -138,8 +138,8 @@ function UploadsForm({
 				onChange={setSent}
 			/>
 			<NumberInput
-				label="Unpacked at most, in GB"
-				description="all that archives in it have"
+				label="Unpacked size limit (GB)"
+				description="everything its archives unpack to"
 				required
 				withAsterisk={false}
 				min={0.001}
@@ -148,7 +148,7 @@ function UploadsForm({
 				onChange={setUnpacked}
 			/>
 			<Button type="submit" variant="default" loading={saving}>
-				Limit uploads so
+				Save
 			</Button>
 		</form>
 	);

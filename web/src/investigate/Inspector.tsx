@@ -288,7 +288,7 @@ export function Inspector({ id, match, columns, onChip, onColumn, onAround, onTh
 					{line.reader.title}: {line.reader.why}
 				</dd>
 				<dt>severity</dt>
-				<dd>{line.severity_rule ?? "no rule that there is now chooses it"}</dd>
+				<dd>{line.severity_rule ?? "set by a rule that has changed since"}</dd>
 				{line.inferred.length > 0 && (
 					<>
 						<dt>inferred</dt>

@@ -53,7 +53,7 @@ export function Login() {
 				<Button type="submit" loading={login.isPending}>
 					Log in
 				</Button>
-				<p className={classes.hint}>Forgotten the password? An administrator can give you a link to choose another.</p>
+				<p className={classes.hint}>Forgot your password? An administrator can give you a reset link.</p>
 			</form>
 		</main>
 	);

@@ -5,7 +5,7 @@ export function NewPassword({ value, onChange }: { value: string; onChange: (val
 	return (
 		<PasswordInput
 			label="New password"
-			description="12 characters or more; three or four words that do not belong together are good"
+			description="At least 12 characters; three or four unrelated words work well"
 			autoComplete="new-password"
 			minLength={12}
 			value={value}

@@ -14,10 +14,10 @@ type Invited = Schemas["Invited"];
 
 const PEOPLE = ["people"];
 const ROLES: { value: Role; says: string }[] = [
-	{ value: "viewer", says: "asks and sees" },
-	{ value: "responder", says: "also keeps cases, scopes and saved questions" },
-	{ value: "operator", says: "also changes sources, rules, parsers, noise, forwarding and how long lines are kept" },
-	{ value: "administrator", says: "also adds people, and deletes for good" },
+	{ value: "viewer", says: "view and search" },
+	{ value: "responder", says: "also cases, scopes and saved questions" },
+	{ value: "operator", says: "also files, sources, rules, parsers, noise, forwarding and retention" },
+	{ value: "administrator", says: "also people, limits and permanent deletion" },
 ];
 const at = (id: number) => ({ params: { path: { id } } });
 
@@ -48,8 +48,8 @@ function Link({ invited, onClose }: { invited: Invited; onClose: () => void }) {
 	return (
 		<div className={classes.link} role="status">
 			<p>
-				Give this link to <b>{invited.name}</b>: it lets them choose a password, once, within three days. It is not
-				shown again.
+				Give this link to <b>{invited.name}</b>. It sets a password once and expires in three days. It is not shown
+				again.
 			</p>
 			<code>{link}</code>
 			<CopyButton value={link}>
@@ -108,7 +108,9 @@ export function People() {
 	const [invited, setInvited] = useState<Invited | null>(null);
 	const problem = list.error ?? add.error ?? change.error ?? invite.error;
 	const seen = (person: Person) =>
-		person.seen_us ? `${dayAndYear(person.seen_us, zone)} ${clock(person.seen_us, zone).slice(0, 5)}` : "not logged in";
+		person.seen_us
+			? `${dayAndYear(person.seen_us, zone)} ${clock(person.seen_us, zone).slice(0, 5)}`
+			: "no active session";
 	return (
 		<main className={classes.screen}>
 			<header className={classes.head}>
@@ -121,8 +123,8 @@ export function People() {
 			)}
 			{session.alone && (
 				<p className={classes.hint}>
-					Nobody has to log in here yet. Make the first administrator on this computer:{" "}
-					<code>bin/northdrift person add NAME --role administrator</code>. From then on everybody logs in.
+					No one logs in here yet. Add the first administrator on this computer:{" "}
+					<code>bin/northdrift person add NAME --role administrator</code>. After that everyone logs in.
 				</p>
 			)}
 			{!session.alone && list.data && (
@@ -160,7 +162,7 @@ export function People() {
 									/>
 								</td>
 								<td className={classes.second}>
-									{person.disabled ? "may not log in" : person.password ? seen(person) : "has no password yet"}
+									{person.disabled ? "login disabled" : person.password ? seen(person) : "no password yet"}
 								</td>
 								<td className={classes.actions}>
 									<More of={person.name}>
@@ -168,10 +170,10 @@ export function People() {
 											disabled={person.disabled}
 											onClick={() => invite.mutate(person.id, { onSuccess: setInvited })}
 										>
-											a link to choose a new password
+											Create password reset link
 										</Menu.Item>
 										<Menu.Item onClick={() => change.mutate({ id: person.id, disabled: !person.disabled })}>
-											{person.disabled ? "let them log in again" : "let them log in no more"}
+											{person.disabled ? "Enable login" : "Disable login"}
 										</Menu.Item>
 									</More>
 								</td>

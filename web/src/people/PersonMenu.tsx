@@ -21,7 +21,7 @@ function ChangePassword({ onClose }: { onClose: () => void }) {
 		onSuccess: onClose,
 	});
 	return (
-		<Modal opened onClose={onClose} title="Choose another password">
+		<Modal opened onClose={onClose} title="Change password">
 			<form
 				className={classes.form}
 				onSubmit={(event) => {
@@ -44,9 +44,9 @@ function ChangePassword({ onClose }: { onClose: () => void }) {
 						{change.error.message}
 					</p>
 				)}
-				<p className={classes.hint}>All your other browsers are logged out.</p>
+				<p className={classes.hint}>This logs out all your other sessions.</p>
 				<Button type="submit" loading={change.isPending}>
-					Set the password
+					Set password
 				</Button>
 			</form>
 		</Modal>
@@ -70,7 +70,7 @@ function Browsers({ onClose }: { onClose: () => void }) {
 	const problem = error ?? end.error ?? endOthers.error;
 	const at = (us: number) => `${dayAndYear(us, zone)} ${clock(us, zone).slice(0, 5)}`;
 	return (
-		<Modal opened onClose={onClose} size="lg" title="Where you are logged in">
+		<Modal opened onClose={onClose} size="lg" title="Active sessions">
 			{problem && <p className={classes.problem}>{problem.message}</p>}
 			<ul className={classes.browsers}>
 				{data?.browsers.map((one) => (
@@ -78,12 +78,12 @@ function Browsers({ onClose }: { onClose: () => void }) {
 						<span>
 							<b>{one.this ? "this browser" : (one.address ?? "unknown address")}</b>, last used {at(one.seen_us)}
 							<span className={classes.agent}>
-								{one.agent}; logged in {at(one.created_us)}
+								{one.agent}; since {at(one.created_us)}
 							</span>
 						</span>
 						{!one.this && (
 							<Button size="compact-sm" variant="default" onClick={() => end.mutate(one.id)}>
-								Log out there
+								Log out
 							</Button>
 						)}
 					</li>
@@ -91,7 +91,7 @@ function Browsers({ onClose }: { onClose: () => void }) {
 			</ul>
 			{data && data.browsers.length > 1 && (
 				<Button variant="default" onClick={() => endOthers.mutate()}>
-					Log out everywhere else
+					Log out all other sessions
 				</Button>
 			)}
 		</Modal>
@@ -126,8 +126,8 @@ export function PersonMenu() {
 					{session.may_not["GET /api/people"] === undefined && (
 						<Menu.Item onClick={() => navigate("/people")}>People</Menu.Item>
 					)}
-					<Menu.Item onClick={() => setOpened("password")}>Choose another password</Menu.Item>
-					<Menu.Item onClick={() => setOpened("browsers")}>Where you are logged in</Menu.Item>
+					<Menu.Item onClick={() => setOpened("password")}>Change password</Menu.Item>
+					<Menu.Item onClick={() => setOpened("browsers")}>Active sessions</Menu.Item>
 					<Menu.Divider />
 					<Menu.Item onClick={() => logout.mutate()}>Log out</Menu.Item>
 				</Menu.Dropdown>

@@ -29,7 +29,7 @@ export function Welcome() {
 				{whose.error && <p className={classes.problem}>{whose.error.message}</p>}
 				{choose.isSuccess ? (
 					<p role="status">
-						The password of {choose.data.name} is set. <Link to="/">Log in</Link>
+						Password set for {choose.data.name}. <Link to="/">Log in</Link>
 					</p>
 				) : (
 					whose.data && (
@@ -42,7 +42,7 @@ export function Welcome() {
 								</p>
 							)}
 							<Button type="submit" loading={choose.isPending}>
-								Set the password
+								Set password
 							</Button>
 						</>
 					)

@@ -46,7 +46,7 @@ export function useSession(): Session {
 /** Why the person may not use a route; null when they may. */
 export function whyNot(session: Session, route: Route): string | null {
 	const needed = session.may_not[route];
-	return needed === undefined ? null : `This needs the role ${needed}; yours is ${session.role}.`;
+	return needed === undefined ? null : `Needs the ${needed} role; yours is ${session.role}.`;
 }
 
 export function useWhyNot(route: Route): string | null {
