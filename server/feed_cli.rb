@@ -52,7 +52,7 @@ module Northdrift
       settings
       def change(id)
         feed = one(id)
-        given = Intake::Live::FeedForm.check(feed.kind, feed.given.except("token").merge(given(feed.kind)))
+        given = Intake::Live::FeedForm.check(feed.kind, feed.shown.merge(given(feed.kind)))
         feed.update!(name: options[:name] || feed.name, given: given.merge(feed.given.slice("token")))
         puts "changed source #{feed.id}: #{Text.line(feed.name)}\t#{Text.line(place(feed.given))}"
       end

@@ -42,6 +42,8 @@ module Northdrift
         check_port
         Store::Database.open(@dir)
         @mode.check
+        Store::Relay.seal_all
+        Store::MachineSettings.current # a mistake in it is told at once
         warn "northdrift: others can look into the data folder: chmod 700 #{@dir}" if Store::Database.exposed?(@dir)
         Intake::Live::Inlets.set_up
         LOADER.eager_load

@@ -56,7 +56,7 @@ module Northdrift
       def feed(feed, volume = nil, sources = [])
         {
           "id" => feed.id, "name" => Text.display(feed.name), "kind" => feed.kind,
-          "settings" => feed.given.except("token"), "paused" => feed.paused, "problem" => feed.problem,
+          "settings" => feed.shown, "paused" => feed.paused, "problem" => feed.problem,
           "keep_days" => feed.keep_days, "lost" => feed.lost, "refused" => feed.refused,
           "volume" => volume && volume(volume), "sources" => sources.map { |source, own| feed_source(source, own) }
         }

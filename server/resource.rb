@@ -86,13 +86,17 @@ module Northdrift
       # Routes for things whose deletion can be undone: they stay, with the moment they were deleted.
       # @param model [Class] with `deleted_us`; the resource has `present` for one of it
       # @param changes [Hash] further attributes that are set when it is had back
-      def self.undoable(model, **changes)
+      # @yieldparam one what is to be had back; the block may refuse it
+      def self.undoable(model, **changes, &look)
         delete "/:id" do
           json(present(model.where(deleted_us: nil).find(params["id"]).tap { |one| one.update!(deleted_us: now_us) }))
         end
 
         post "/:id/restored" do
-          json(present(model.find(params["id"]).tap { |one| one.update!(deleted_us: nil, **changes) }))
+          one = model.find(params["id"])
+          instance_exec(one, &look) if look
+          one.update!(deleted_us: nil, **changes)
+          json(present(one))
         end
       end
 
@@ -135,6 +139,14 @@ module Northdrift
 
       # @return [Access::Who]
       def who = env.fetch(Access::Who::KEY, Access::Who::NOBODY)
+
+      # For what needs more than its route.
+      # @param least [String] role
+      def allow_role(least)
+        return if People::Role.enough?(who.role, least)
+
+        problem(403, "not-allowed", "needs the #{least} role; yours is #{who.role}")
+      end
 
       # @param route [String]
       # @return [true]

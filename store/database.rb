@@ -115,7 +115,7 @@ module Northdrift
 
       # @param dir [String] data folder
       # @return [Boolean] whether others on this computer can look into it
-      def exposed?(dir) = (File.stat(dir).mode & OTHERS).positive?
+      def exposed?(dir) = File.stat(dir).mode.anybits?(OTHERS)
 
       def make_folder(dir)
         return if File.directory?(dir)
@@ -128,7 +128,7 @@ module Northdrift
       # SQLite gives its further files the mode of the database.
       def protect(path)
         [path, "#{path}-wal", "#{path}-shm"].each do |file|
-          File.chmod(FILE_MODE, file) if File.owned?(file) && (File.stat(file).mode & OTHERS).positive?
+          File.chmod(FILE_MODE, file) if File.owned?(file) && File.stat(file).mode.anybits?(OTHERS)
         rescue Errno::ENOENT
           next # SQLite takes it away with the last connection
         end

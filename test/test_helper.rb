@@ -12,6 +12,10 @@ require_relative "../northdrift"
 
 Dir[File.join(__dir__, "support/*.rb")].each { |path| require path }
 
+# Stand-ins of tests are on this computer, and so are their files.
+ENV["NORTHDRIFT_FORWARD"] = "127.0.0.0/8,::1"
+ENV["NORTHDRIFT_FOLLOW"] = Dir.tmpdir
+
 # As quick as a password can be checked: what takes long is tested where it is meant.
 BCrypt::Engine.cost = BCrypt::Engine::MIN_COST
 

@@ -37,6 +37,7 @@ module Northdrift
         # @param inlet [#call] gives the inlet of a token's digest
         def initialize(inlet)
           @inlet = inlet
+          @guesses = Guesses.new
         end
 
         # @param env [Hash] Rack environment
@@ -66,13 +67,22 @@ module Northdrift
 
         # Bearer tokens, RFC 6750, section 2.1.
         def inlet(env)
-          token = env["HTTP_AUTHORIZATION"].to_s[/\ABearer +(\S+)\z/i, 1]
-          (token && @inlet.call(Inlets::Http.digest(token))) ||
-            raise(
-              Refused.new(
-                401, "a token of this collector is needed: Authorization: Bearer …", "www-authenticate" => "Bearer"
-              )
-            )
+          digest = env["HTTP_AUTHORIZATION"].to_s[/\ABearer +(\S+)\z/i, 1]&.then { |token| Inlets::Http.digest(token) }
+          address = env["REMOTE_ADDR"]
+          unless @guesses.allowed?(address, digest)
+            raise Refused.new(429, "too many wrong tokens from #{address}", "retry-after" => Guesses::PERIOD_SECONDS.to_s)
+          end
+
+          inlet = digest && @inlet.call(digest) or raise no_token(address)
+          @guesses.right(address, digest)
+          inlet
+        end
+
+        def no_token(address)
+          @guesses.wrong(address)
+          Refused.new(
+            401, "a token of this collector is needed: Authorization: Bearer …", "www-authenticate" => "Bearer"
+          )
         end
 
         def body(env)

@@ -38,7 +38,7 @@ module Northdrift
           checks = KINDS[kind] or raise Unfit.new("kind", "there are these kinds: #{KINDS.keys.join(', ')}")
           checks
             .to_h { |name, check| [name, send(check, kind, values[name].to_s.strip)] }
-            .tap { |given| not_here(kind, given) }
+            .tap { |given| not_here(kind, given) && reachable(kind, given) }
         end
 
         def host(_, value)
@@ -86,7 +86,7 @@ module Northdrift
             kind == "http" ? URI(given["url"]).then { |uri| [uri.hostname, uri.port] } : given.values_at("host", "port")
           unless LOCAL.include?(host) &&
                  Store::Feed.present.any? { |feed| feed.given["port"] == port && feed.kind != "udp" }
-            return
+            return true
           end
 
           raise Unfit.new(
@@ -94,6 +94,16 @@ module Northdrift
           )
         end
         private_class_method :not_here
+
+        # A name that is not known now may be later.
+        def reachable(kind, given)
+          Reach.address(kind == "http" ? URI(given["url"]).hostname : given["host"])
+        rescue Reach::Refused => error
+          raise Unfit.new(kind == "http" ? "url" : "host", error.message)
+        rescue SocketError
+          nil
+        end
+        private_class_method :reachable
       end
     end
   end

@@ -5,8 +5,8 @@ module Northdrift
     module Resources
       # Where lines come in by themselves: listeners, followed paths, commands.
       class Feeds < Resource
-        # A command is run with this program's rights: only who has a shell here may say one.
-        BY_HAND = "command"
+        # What these take in is read or run with this program's rights.
+        OF_THIS_COMPUTER = %w[follow command].freeze
 
         error(Intake::Live::FeedForm::Unfit) do |error|
           problem(422, "unfit-setting", error.message, "parameter" => error.setting)
@@ -24,11 +24,7 @@ module Northdrift
         post "/" do
           wanted = carried
           kind = required(wanted, "kind")
-          if kind == BY_HAND
-            raise BadParameter.new("kind", "a command is added on the command line: northdrift feed add command …")
-          end
-
-          given = Intake::Live::FeedForm.check(kind, wanted.fetch("settings", {}))
+          given = allowed(kind, Intake::Live::FeedForm.check(kind, wanted.fetch("settings", {})))
           token = Intake::Live::FeedForm.token if kind == "http"
           feed =
             Store::Feed.create!(
@@ -43,16 +39,11 @@ module Northdrift
         patch "/:id" do
           feed = Store::Feed.present.find(params["id"])
           wanted = carried
-          if feed.kind == BY_HAND && wanted.key?("settings")
-            raise BadParameter.new(
-              "settings", "a command is changed on the command line: northdrift feed add command …"
-            )
-          end
-
           feed.name = required(wanted, "name") if wanted.key?("name")
           feed.paused = wanted["paused"] == true if wanted.key?("paused")
           if wanted.key?("settings")
-            feed.given = Intake::Live::FeedForm.check(feed.kind, wanted["settings"]).merge(feed.given.slice("token"))
+            given = allowed(feed.kind, Intake::Live::FeedForm.check(feed.kind, wanted["settings"]))
+            feed.given = given.merge(feed.given.slice("token"))
           end
           feed.keep_days = days(wanted["keep_days"]) if wanted.key?("keep_days")
           feed.problem = nil
@@ -60,10 +51,40 @@ module Northdrift
           json(present(feed))
         end
 
-        # What came in stays.
-        undoable Store::Feed, problem: nil
+        # What came in stays. A source that reads this computer is had back by who could add it.
+        undoable(Store::Feed, problem: nil) { |feed| feed.given = allowed(feed.kind, feed.given) }
 
         private
+
+        # @param given [Hash{String=>Object}] settings
+        # @return [Hash{String=>Object}] the same, with the folders that it may not leave
+        def allowed(kind, given)
+          return given unless OF_THIS_COMPUTER.include?(kind)
+
+          allow_role(Northdrift::People::Role::HIGHEST)
+          limits = Store::MachineSettings.current
+          kind == "follow" ? within(given, limits) : listed(given, limits)
+        end
+
+        def within(given, limits)
+          outside = given["paths"].split("\n").find { |path| !limits.follow?(path) }
+          return given.merge("within" => limits.follow) unless outside
+
+          raise Intake::Live::FeedForm::Unfit.new(
+            "paths",
+            "“#{Text.display(outside)}” is not within #{limits.follow.join(', ')}; follow it by “northdrift feed add " \
+            "follow” on this computer, or list its folder in #{Store::MachineSettings.path}"
+          )
+        end
+
+        def listed(given, limits)
+          return given if limits.commands.include?(given["command"])
+
+          raise Intake::Live::FeedForm::Unfit.new(
+            "command",
+            "add it by “northdrift feed add command” on this computer, or list it in #{Store::MachineSettings.path}"
+          )
+        end
 
         def days(value)
           return if value.nil?

@@ -12,8 +12,18 @@ module Northdrift
           json(state)
         end
 
+        # What is deleted without an archive is gone for good: an administrator says so, and says it again.
         put "/" do
-          wanted.save
+          object = carried
+          keeping = wanted(object)
+          unless keeping.archive || (keeping.days.nil? && keeping.megabytes.nil?)
+            allow_role(Northdrift::People::Role::HIGHEST)
+            unless object["confirmed"] == true
+              problem(409, "not-confirmed",
+                      "lines would be deleted for good: confirm it")
+            end
+          end
+          keeping.save
           json(state)
         end
 
@@ -29,7 +39,7 @@ module Northdrift
 
         # How many lines these settings would take out at once; nothing is kept.
         post "/trial" do
-          keeping = wanted
+          keeping = wanted(carried)
           json("overdue" => keeping.overdue(now_us), "surplus" => keeping.surplus)
         end
 
@@ -53,8 +63,7 @@ module Northdrift
 
         private
 
-        def wanted
-          object = carried
+        def wanted(object)
           Store::Keeping.new(
             days: whole(object, "days", 1..MOST_DAYS), megabytes: whole(object, "megabytes", 10..MOST_MEGABYTES),
             archive: object["archive"] != false

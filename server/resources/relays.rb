@@ -31,12 +31,9 @@ module Northdrift
           relay.name = required(wanted, "name") if wanted.key?("name")
           relay.find = checked_find(wanted) if wanted.key?("find")
           relay.paused = wanted["paused"] == true if wanted.key?("paused")
-          # A token that is not given again stays.
           if wanted.key?("settings")
-            relay.given =
-              Relay::Form.check(
-                relay.kind, relay.given.slice("token").merge(settings_of(wanted).compact_blank)
-              )
+            relay.given = Relay::Form.check(relay.kind,
+                                            secret_of(relay, wanted).merge(settings_of(wanted).compact_blank))
           end
           relay.update!(problem: nil)
           json(present(relay))
@@ -49,6 +46,11 @@ module Northdrift
         def settings_of(wanted)
           settings = wanted.fetch("settings", {})
           settings.is_a?(Hash) ? settings : raise(BadParameter.new("settings", "settings go by their names"))
+        end
+
+        # A token that is not given again stays, unless lines are to go elsewhere: it is that address's.
+        def secret_of(relay, wanted)
+          settings_of(wanted)["url"] == relay.given["url"] ? relay.given.slice("token") : {}
         end
 
         def checked_find(wanted)

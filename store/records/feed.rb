@@ -13,6 +13,12 @@ module Northdrift
       # @return [Hash{String=>Object}] what it was set up with, by name
       def given = Oj.load(settings, mode: :strict)
 
+      # What is no setting of a person: a token's digest, and the folders that a followed path may not leave.
+      INNER = %w[token within].freeze
+
+      # @return [Hash{String=>Object}] what a person has set
+      def shown = given.except(*INNER)
+
       # @param values [Hash{String=>Object}]
       def given=(values)
         self.settings = Oj.dump(values, mode: :strict)

@@ -10,12 +10,25 @@ module Northdrift
 
       scope :present, -> { where(deleted_us: nil) }
 
-      # @return [Hash{String=>Object}] what it was set up with, by name
-      def given = Oj.load(settings, mode: :strict)
+      # As the token is kept.
+      SEALED = "sealed"
+
+      # @return [Hash{String=>Object}] what it was set up with, by name; without the token where that cannot be read
+      def given
+        kept = Oj.load(settings, mode: :strict)
+        kept.key?(SEALED) ? kept.except(SEALED).merge("token" => Secret.open(kept[SEALED]).to_s) : kept
+      end
 
       # @param values [Hash{String=>Object}]
       def given=(values)
-        self.settings = Oj.dump(values, mode: :strict)
+        token = values["token"].to_s
+        kept = token.empty? ? values : values.except("token").merge(SEALED => Secret.seal(token))
+        self.settings = Oj.dump(kept, mode: :strict)
+      end
+
+      # Seals the tokens that earlier versions kept as they are.
+      def self.seal_all
+        find_each { |relay| relay.update!(given: relay.given) unless relay.given["token"].to_s.empty? }
       end
 
       # @return [String] tells whether anything changed that it runs by

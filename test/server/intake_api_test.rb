@@ -62,13 +62,123 @@ class IntakeApiTest < Northdrift::StoreTest
     end
   end
 
+  # @param keys [Hash{String=>Array<String>}] of the settings file
+  def with_settings(keys)
+    path = File.join(@data, Store::MachineSettings::FILE)
+    kept = %w[NORTHDRIFT_FOLLOW NORTHDRIFT_FORWARD].to_h { |name| [name, ENV.delete(name)] }
+    File.write(path, YAML.dump(keys))
+    yield
+  ensure
+    ENV.update(kept)
+    FileUtils.rm_f(path)
+  end
+
+  def test_only_files_of_folders_that_are_allowed_are_followed_from_the_pages
+    with_settings("follow" => ["/var/log", "/srv/logs/"]) do
+      %w[/var/log/*.log /srv/logs/a/b.log].each do |path|
+        answer = ask(:post, "/api/feeds", { name: "x", kind: "follow", settings: { paths: path } })
+        assert_equal [201, path], [last_response.status, answer["settings"]["paths"]]
+        refute answer["settings"].key?("within")
+      end
+      [
+        "/etc/shadow", "/var/log/../../etc/shadow", "/var/log", "/var/logs/x", "/*", "/var/log/a\n/etc/shadow",
+        "/var/log/./../../etc/shadow"
+      ].each do |path|
+        answer = ask(:post, "/api/feeds", { name: "x", kind: "follow", settings: { paths: path } })
+        assert_equal [422, "paths"], [last_response.status, answer["parameter"]], path
+      end
+      path = "/api/feeds/#{Store::Feed.first.id}"
+      assert_equal 422, ask(:patch, path, { settings: { paths: "/etc/shadow" } })["status"]
+      assert_equal 200, ask(:patch, path, { settings: { paths: "/var/log/other.log" } }) && last_response.status
+    end
+  end
+
+  def test_settings_that_cannot_be_understood_are_told
+    { { "folow" => [] } => "there is no setting “folow”", { "follow" => "/var/log" } => "follow is a list",
+      ["x"] => "keys with lists" }.each do |keys, reason|
+      with_settings(keys) do
+        assert_includes assert_raises(Error) { Store::MachineSettings.current }.message, reason
+      end
+    end
+    assert_equal ["/var/log"], with_settings({}) { Store::MachineSettings.current.follow }
+    assert_equal [Dir.tmpdir], Store::MachineSettings.current.follow, "the environment comes first"
+  end
+
+  # Loopback, link-local and private addresses (RFC 1122, 3927, 1918, 4193, 4291), in every spelling that the resolver
+  # takes, and where machines of a cloud ask for their secrets.
+  INSIDE = %w[
+    127.0.0.1 127.0.0.2 localhost 169.254.169.254 10.0.0.1 172.16.5.5 192.168.1.1 100.64.0.1 0.0.0.0 [::1]
+    [::ffff:10.0.0.1] [fd00:ec2::254] [fe80::1] 2130706433 0x7f000001 127.1 [64:ff9b::a00:1]
+  ].freeze
+
+  def test_lines_are_sent_on_to_nothing_inside_that_is_not_listed
+    with_settings({}) do
+      INSIDE.each do |host|
+        answer = ask(:post, "/api/relays", { name: "x", kind: "http", settings: { url: "http://#{host}:9/v1/logs" } })
+        assert_equal [422, "url"], [answer["status"], answer["parameter"]], host
+      end
+      assert_equal 422, ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: "10.1.2.3" } })["status"]
+      assert_empty Store::Relay.all
+      ask(:post, "/api/relays", { name: "x", kind: "http", settings: { url: "http://192.0.2.1/v1/logs" } })
+      assert_equal 201, last_response.status
+    end
+    with_settings("forward" => ["10.1.0.0/16", "localhost"]) do
+      %w[10.1.2.3 localhost].each do |host|
+        ask(:post, "/api/relays", { name: "x", kind: "tcp", settings: { host: host } })
+        assert_equal 201, last_response.status, host
+      end
+    end
+  end
+
+  # A name may lead elsewhere by then.
+  def test_addresses_are_looked_at_once_more_when_they_are_connected_to
+    given = { "url" => "http://logs.example:4318/v1/logs" }
+    inside = [Addrinfo.tcp("10.0.0.1", 4318)]
+    Addrinfo.stub(:getaddrinfo, inside) do
+      [Server::Relay::Outlets::Http.new(given),
+       Server::Relay::Outlets::Syslog.new({ "host" => "logs.example", "port" => 514 }, tls: false)].each do |outlet|
+        import_text("Nov 22 06:00:00 alder app: one\n")
+        error = assert_raises(Error) { outlet.deliver(question.page.events) }
+        assert_includes error.message, "10.0.0.1"
+      end
+    end
+  end
+
+  def test_a_token_stands_nowhere_in_clear
+    ask(:post, "/api/relays", { name: "x", kind: "http", settings: { url: "http://192.0.2.1/", token: "very-secret-9" } })
+    relay = Store::Relay.sole
+    assert_equal "very-secret-9", relay.given["token"]
+    files = Dir.glob(File.join(@data, "**/*")).select { |path| File.file?(path) }
+    assert_empty(files.select { |path| File.binread(path).include?("very-secret-9") })
+    assert_equal 0o600, File.stat(File.join(@data, Store::Secret::FILE)).mode & 0o777
+    # As an earlier version kept it.
+    relay.update!(settings: Oj.dump({ "url" => "http://192.0.2.1/", "token" => "older-secret" }, mode: :strict))
+    Store::Relay.seal_all
+    assert_equal [false, "older-secret"],
+                 [relay.reload.settings.include?("older-secret"), relay.given["token"]]
+    File.binwrite(File.join(@data, Store::Secret::FILE), "k" * 32)
+    assert_equal "", relay.given["token"], "another key reads nothing"
+  end
+
+  def test_lines_are_deleted_for_good_when_it_was_said_twice
+    assert_equal 409, ask(:put, "/api/keeping", { days: 1, archive: false })["status"]
+    assert_nil Store::Keeping.current.days
+    ask(:put, "/api/keeping", { days: 1, archive: false, confirmed: true })
+    assert_equal [200, 1], [last_response.status, Store::Keeping.current.days]
+  end
+
   # Whoever reaches the page must not be able to run a program here.
   def test_a_command_cannot_be_added_from_the_web
     ask(:post, "/api/feeds", { name: "x", kind: "command", settings: { command: "id" } })
-    assert_equal 400, last_response.status
+    assert_equal 422, last_response.status
     feed = Store::Feed.create!(name: "x", kind: "command", given: { "command" => "true" }, created_us: 1)
     ask(:patch, "/api/feeds/#{feed.id}", { settings: { command: "id" } })
-    assert_equal [400, "true"], [last_response.status, Store::Feed.sole.given["command"]]
+    assert_equal [422, "true"], [last_response.status, Store::Feed.sole.given["command"]]
+    ask(:delete, "/api/feeds/#{feed.id}")
+    ask(:post, "/api/feeds/#{feed.id}/restored", {})
+    assert_equal [422, 0], [last_response.status, Store::Feed.present.count], "nor had back"
+    with_settings("commands" => ["true"]) { ask(:post, "/api/feeds/#{feed.id}/restored", {}) }
+    assert_equal [200, 1], [last_response.status, Store::Feed.present.count]
   end
 
   def lines(count)
@@ -243,8 +353,9 @@ class IntakeApiTest < Northdrift::StoreTest
     refute relay["settings"].key?("token")
     path = "/api/relays/#{relay['id']}"
     changed = ask(:patch, path, { paused: true, settings: { url: "http://other.example/v1/logs", token: "" } })
-    assert_equal [true, "http://other.example/v1/logs", "secret"],
-                 [changed["paused"], changed["settings"]["url"], Store::Relay.sole.given["token"]]
+    assert_equal [true, "http://other.example/v1/logs", ""],
+                 [changed["paused"], changed["settings"]["url"], Store::Relay.sole.given["token"].to_s],
+                 "a token is its address's"
     ask(:delete, path)
     assert_empty ask(:get, "/api/relays")["relays"]
     ask(:post, "#{path}/restored", {})

@@ -212,6 +212,16 @@ class PeopleTest < Northdrift::AskingTest
     assert_equal 401, send_to("GET", "/api/status")
   end
 
+  # What reads this computer, and what is gone for good, is more than its route.
+  def test_what_an_administrator_alone_does
+    follow = { name: "x", kind: "follow", settings: { paths: "#{Dir.tmpdir}/x.log" } }
+    forget = { days: 1, archive: false, confirmed: true }
+    { "An operator" => [403, 403], "An administrator" => [201, 200] }.each do |name, expected|
+      log_in(name)
+      assert_equal expected, [send_to("POST", "/api/feeds", follow), send_to("PUT", "/api/keeping", forget)], name
+    end
+  end
+
   def test_somebody_new_chooses_a_password_by_a_link_once
     log_in("An administrator")
     send_to("POST", "/api/people", { name: "  Runa ", role: "responder" })

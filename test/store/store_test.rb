@@ -101,12 +101,14 @@ class StoreDetailsTest < Northdrift::StoreTest
   def test_nobody_else_looks_into_the_data_folder
     import_text("one\n")
     database = Store::Database.path
-    assert_equal %w[700 600 600], [@data, database, "#{database}-wal"].map { |path| mode(path) }
+    assert_equal(%w[700 600 600], [@data, database, "#{database}-wal"].map { |path| mode(path) })
     # As an earlier version left them.
     File.chmod(0o755, @data)
     [database, "#{database}-wal"].each { |path| File.chmod(0o644, path) }
     assert Store::Database.exposed?(@data)
     Store::Database.open(@data)
-    assert_equal %w[755 600 600], [@data, database, "#{database}-wal"].map { |path| mode(path) }, "a folder may have others"
+    assert_equal %w[755 600 600], [@data, database, "#{database}-wal"].map { |path|
+      mode(path)
+    }, "a folder may have others"
   end
 end

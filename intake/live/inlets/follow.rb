@@ -71,12 +71,23 @@ module Northdrift
 
           # @return [String, nil] what stands in the way
           def look
-            paths = globs.flat_map { |glob| Dir.glob(glob) }.uniq
+            paths = globs.flat_map { |glob| Dir.glob(glob) }.uniq.select { |path| within?(path) }
             let_go(paths)
             problems = paths.filter_map { |path| look_at(path) }
             return "nothing is there yet under #{globs.join(', ')}" if paths.empty?
 
             problems.first && "#{problems.first}#{" (and #{problems.size - 1} more)" if problems.size > 1}"
+          end
+
+          # Where it was set up on the pages, no link leads out of the folders that are allowed.
+          # @param path [String] of a file, or of an open one below /proc
+          def within?(path)
+            return true unless @given["within"]
+
+            real = File.realpath(path)
+            @given["within"].any? { |folder| real.start_with?("#{File.realpath(folder).chomp('/')}/") }
+          rescue SystemCallError
+            false # it has gone, or leads nowhere
           end
 
           # Files without a name here are read to their end; those that were cut begin anew.
@@ -129,7 +140,9 @@ module Northdrift
           def open(path, identity, stat)
             file = File.new(path, "rb") # as long as it is followed
             # It may have been renamed since it was looked at.
-            return file.close unless FollowedFile.identity(file.stat) == identity
+            unless FollowedFile.identity(file.stat) == identity && within?("/proc/self/fd/#{file.fileno}")
+              return file.close
+            end
 
             head = file.read(Magic::PROBE).to_s
             packed = Magic.container(head)

@@ -61,7 +61,8 @@ module Northdrift
           private
 
           def client
-            @client ||= Net::HTTP.new(@uri.hostname, @uri.port).tap do |http|
+            @client ||= Net::HTTP.new(@uri.hostname, @uri.port, nil).tap do |http|
+              http.ipaddr = Reach.address(@uri.hostname)
               http.use_ssl = @uri.is_a?(URI::HTTPS)
               http.cert_store = Trust.store(@certificate) if http.use_ssl?
               http.open_timeout = http.read_timeout = http.write_timeout = SECONDS

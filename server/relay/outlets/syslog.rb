@@ -77,7 +77,7 @@ module Northdrift
           end
 
           def connect
-            @tcp = Socket.tcp(@given["host"], @given["port"], connect_timeout: CONNECT_SECONDS)
+            @tcp = Socket.tcp(Reach.address(@given["host"]), @given["port"], connect_timeout: CONNECT_SECONDS)
             @socket = @tls ? secured(@tcp) : @tcp
           end
 

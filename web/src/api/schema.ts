@@ -2159,6 +2159,8 @@ export interface paths {
                 content: {
                     "application/json": {
                         archive: boolean;
+                        /** @description that lines are deleted without an archive; an administrator alone */
+                        confirmed?: boolean;
                         days: number | null;
                         megabytes: number | null;
                     };

@@ -1,4 +1,4 @@
-import { Button, Menu, NumberInput, Switch } from "@mantine/core";
+import { Button, Group, Menu, Modal, NumberInput, Switch } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
@@ -165,7 +165,16 @@ export function Keeping() {
 		refetchInterval: ({ state: { data } }) =>
 			data?.doing || data?.archives.some((one) => one.state === "coming" || one.state === "going") ? 1000 : 5000,
 	});
-	const save = useMutation({ mutationFn: (body: Limits) => answer(api.PUT("/api/keeping", { body })), ...settled });
+	const [unconfirmed, setUnconfirmed] = useState<Limits | null>(null);
+	const save = useMutation({
+		mutationFn: (body: Limits & { confirmed?: boolean }) => answer(api.PUT("/api/keeping", { body })),
+		...settled,
+	});
+	// What is deleted without an archive is gone for good.
+	const keep = (limits: Limits) =>
+		limits.archive || (limits.days === null && limits.megabytes === null)
+			? save.mutate(limits)
+			: setUnconfirmed(limits);
 	const uploads = useMutation({
 		mutationFn: (body: Uploads) => answer(api.PUT("/api/keeping/uploads", { body })),
 		...settled,
@@ -204,13 +213,32 @@ export function Keeping() {
 			)}
 			{data && (
 				<Allowed to="PUT /api/keeping" tell>
-					<LimitsForm state={data} onSave={(limits) => save.mutate(limits)} saving={save.isPending} />
+					<LimitsForm state={data} onSave={keep} saving={save.isPending} />
 				</Allowed>
 			)}
 			{data && (
 				<Allowed to="PUT /api/keeping/uploads" tell>
 					<UploadsForm limits={data.uploads} onSave={(limits) => uploads.mutate(limits)} saving={uploads.isPending} />
 				</Allowed>
+			)}
+			{unconfirmed && (
+				<Modal opened onClose={() => setUnconfirmed(null)} title="Delete lines without an archive?">
+					<p>Lines beyond these limits are deleted permanently, now and from now on. They cannot be restored.</p>
+					<Group justify="end">
+						<Button variant="default" onClick={() => setUnconfirmed(null)} data-autofocus>
+							Cancel
+						</Button>
+						<Button
+							color="red"
+							onClick={() => {
+								save.mutate({ ...unconfirmed, confirmed: true });
+								setUnconfirmed(null);
+							}}
+						>
+							Delete without archiving
+						</Button>
+					</Group>
+				</Modal>
 			)}
 			{data && data.archives.length === 0 && <p className={classes.said}>Nothing was put away yet.</p>}
 			{data && data.archives.length > 0 && (
