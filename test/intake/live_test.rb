@@ -452,6 +452,30 @@ class LiveTest < Northdrift::StoreTest
     assert_equal [*1..30_000], found("entry").map { |text| text[/entry (\d+)/, 1].to_i }.sort
   end
 
+  # Set up on the pages, a source stays within its folders, whatever is linked there.
+  def test_no_link_leads_out_of_the_folders_that_are_allowed
+    folder = FileUtils.mkdir_p(File.join(@dir, "logs")).first
+    outside = write("elsewhere/secret.log", "2026-11-23T10:00:00Z alder app: entry secret\n")
+    File.symlink(outside, File.join(folder, "linked.log"))
+    File.symlink(File.dirname(outside), File.join(folder, "deep"))
+    write("logs/own.log", "2026-11-23T10:00:00Z alder app: entry own\n")
+    File.symlink(File.join(folder, "own.log"), File.join(folder, "alias.log"))
+    source = feed("follow", paths: "#{folder}/*.log\n#{folder}/*/*.log")
+    source.update!(given: source.given.merge("within" => [folder]))
+    collect
+    assert_equal ["2026-11-23T10:00:00Z alder app: entry own"], come(1)
+  end
+
+  # Tokens cannot be tried one after another; who was let in before still is.
+  def test_who_sends_wrong_tokens_is_not_looked_at_for_a_while
+    port = http
+    assert_equal "200", post(port, "/lines", "one").code
+    answers = Array.new(22) { |number| post(port, "/lines", "x", token: "wrong-#{number}").code }
+    assert_equal [["401"] * 20, ["429"] * 2], [answers.first(20), answers.last(2)]
+    assert_equal "200", post(port, "/lines", "two").code
+    assert_equal 2, come(2).size
+  end
+
   # TCP acknowledges nothing: what was received before an orderly stop must be written all the same.
   def test_an_orderly_stop_writes_what_was_received
     port = listener("tcp")

@@ -40,7 +40,8 @@ export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: s
 			{
 				name: "paths",
 				label: "Paths",
-				description: "one a line; * stands for any text in a name",
+				description:
+					"one a line; * stands for any text in a name. Within /var/log, or the folders of settings.yml; others on the command line",
 				placeholder: "/var/log/*.log",
 				long: true,
 			},
