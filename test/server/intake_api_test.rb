@@ -145,7 +145,8 @@ class IntakeApiTest < Northdrift::StoreTest
   end
 
   def test_a_token_stands_nowhere_in_clear
-    ask(:post, "/api/relays", { name: "x", kind: "http", settings: { url: "http://192.0.2.1/", token: "very-secret-9" } })
+    settings = { url: "http://192.0.2.1/", token: "very-secret-9" }
+    ask(:post, "/api/relays", { name: "x", kind: "http", settings: settings })
     relay = Store::Relay.sole
     assert_equal "very-secret-9", relay.given["token"]
     files = Dir.glob(File.join(@data, "**/*")).select { |path| File.file?(path) }

@@ -270,7 +270,8 @@ class PeopleTest < Northdrift::AskingTest
   def test_passwords_that_will_not_do
     {
       "short" => "12 are the least", "password1234" => "too easy to guess", "qwertyuiop12" => "too easy to guess",
-      "aaaaaaaaaaaaaaaa" => "too easy to guess", "123456789012" => "too easy to guess", "olavolavolav" => "too easy to guess",
+      "aaaaaaaaaaaaaaaa" => "too easy to guess", "123456789012" => "too easy to guess",
+      "olavolavolav" => "too easy to guess",
       "northdrift12" => "too easy to guess", "ü" * 37 => "72 are the most",
       "\xFF" * 13 => "UTF-8"
     }.each do |password, reason|
