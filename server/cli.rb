@@ -314,6 +314,9 @@ module Northdrift
       desc "person COMMAND", "add people, say what they may do, and let them choose a new password"
       subcommand "person", PersonCli
 
+      desc "token COMMAND", "make tokens that programs ask with, list and remove them"
+      subcommand "token", TokenCli
+
       desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
       subcommand "feed", FeedCli
 

@@ -155,8 +155,15 @@ module Northdrift
 
         least = Access::Routes.least(route)
         problem(401, "not-logged-in", "log in first") if least && who.role.nil?
-        reason = least ? "needs the #{least} role; yours is #{who.role}" : "nobody may do this"
-        problem(403, "not-allowed", reason)
+        problem(403, "not-allowed", refusal(least))
+      end
+
+      def refusal(least)
+        case least
+        when nil then "nobody may do this"
+        when Access::Routes::SELF then "this is for people who have logged in"
+        else "needs the #{least} role; yours is #{who.role}"
+        end
       end
 
       # What is told when an answer has begun already and cannot be ended.

@@ -9,6 +9,9 @@ module Northdrift
       # looked up where a route is met, see {Resource}.
       class Gate
         # Pages and their files are everybody's: the one to log in with is among them.
+        TOKEN = "HTTP_AUTHORIZATION"
+        # RFC 6750, section 2.1
+        BEARER = /\ABearer +(\S+)\z/i
         CLOSED = %r{\A/+api(?:/|\z)}
 
         # @param mode [Mode]
@@ -25,13 +28,24 @@ module Northdrift
         end
 
         def call(env)
-          return @people.call(env) if @mode.together?
-
-          env[Who::KEY] = Who::ALONE
-          @app.call(env)
+          if @mode.together?
+            env.key?(TOKEN) ? program(env) : @people.call(env)
+          else
+            env[Who::KEY] = Who::ALONE
+            @app.call(env)
+          end
         end
 
         private
+
+        # A program has no session, and what it sends is looked at with each request.
+        def program(env)
+          secret = env[TOKEN].to_s[BEARER, 1]
+          token = secret && Store::Token.of(secret) or return refusal
+          token.note
+          env[Who::KEY] = Who.new(nil, token.role, nil, token)
+          @app.call(env)
+        end
 
         def answer(env)
           env[Who::KEY] = who(env)
@@ -47,7 +61,11 @@ module Northdrift
 
         def open?(env) = Routes.least("#{env['REQUEST_METHOD']} #{env['PATH_INFO']}") == Routes::ANYBODY
 
-        def refusal = Problem.answer(401, "not-logged-in", "Unauthorized", "log in first")
+        # RFC 9110, section 11.6.1
+        def refusal
+          status, headers, body = Problem.answer(401, "not-logged-in", "Unauthorized", "log in first")
+          [status, headers.merge("www-authenticate" => "Bearer"), body]
+        end
       end
     end
   end

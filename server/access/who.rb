@@ -7,9 +7,14 @@ module Northdrift
       # @!attribute person [Store::Person, nil] nil where nobody is logged in, and where there are no people
       # @!attribute role [String, nil] nil for who has to log in first
       # @!attribute session [String, nil] id of a {Store::Session}
-      Who = Struct.new(:person, :role, :session) do
-        # @return [Boolean] whether that is so by now: the person may have been logged out
-        def still? = session.nil? || Store::Session.of(session)&.person_id == person.id
+      # @!attribute token [Store::Token, nil] of a program
+      Who = Struct.new(:person, :role, :session, :token) do
+        # @return [Boolean] whether that is so by now: the person may have been logged out, the token taken away
+        def still?
+          return Store::Token.exists?(id: token.id) && !token.expired? if token
+
+          session.nil? || Store::Session.of(session)&.person_id == person.id
+        end
 
         # @param route [String] see {Routes}
         # @return [Boolean]

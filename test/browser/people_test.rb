@@ -77,7 +77,7 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     fill_in "Name", with: "Ida"
     select "operator", from: "Role"
     click_button "Add"
-    link = find("code").text
+    link = find("[data-told]").text
     assert_selector "[data-person=Ida]", text: "no password yet"
     menu("Olav", "Log out")
     assert_selector :button, "Log in"
@@ -91,6 +91,19 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     log_in("Ida")
     assert_selector :button, "logged in as Ida"
     assert_selector :button, "Add files", disabled: false
+  end
+
+  def test_a_program_gets_a_token_until_it_is_revoked
+    open_as("Olav", "/people")
+    fill_in "Used by", with: "nightly report"
+    select "viewer", from: "Token role"
+    click_button "Create token"
+    secret = find("[data-told]").text
+    asked = -> { send_elsewhere(:Get, "/api/status", nil, "authorization" => "Bearer #{secret}").code }
+    assert_equal "200", asked.call
+    within("[data-token='nightly report']") { click_button "Revoke" }
+    assert_no_selector "[data-token]"
+    assert_equal "401", asked.call
   end
 
   def test_who_was_logged_out_elsewhere_notices

@@ -241,6 +241,20 @@ class CliTest < Minitest::Test
     assert Store::Person.authenticate("olav", "plover-quarry-seven")
   end
 
+  def test_tokens
+    secret = run_cli("token", "add", "nightly\u200b report", "--days", "9", "--data", @data).first.chomp
+    Store::Database.open(@data)
+    assert_equal(["viewer", 9], Store::Token.of(secret).then do |one|
+      [one.role, (one.expires_us - one.created_us) / 86_400_000_000]
+    end)
+    assert_match(/\A1\tviewer +\tnightly.* report\texpires [\d-]+, never used\n\z/,
+                 run_cli("token", "list", "--data", @data).first)
+    run_cli("token", "remove", "1", "--data", @data)
+    assert_equal 2, run_cli("token", "remove", "1", "--data", @data).last
+    Store::Database.open(@data)
+    assert_nil Store::Token.of(secret)
+  end
+
   # Others could reach it, and everybody would do everything.
   def test_no_start_where_others_reach_it_and_nobody_can_log_in
     serve = ["serve", "--data", @data, "--port", "0"]

@@ -67,9 +67,57 @@ class PeopleTest < Northdrift::AskingTest
     end
   end
 
-  def allowed?(role, route)
+  def allowed?(role, route, person: true)
     least = Server::Access::Routes.least(route)
-    least == "anybody" || (!role.nil? && (least == "self" || ROLES.index(role) >= ROLES.index(least)))
+    return person if least == "self" && role
+
+    least == "anybody" || (!role.nil? && least != "self" && ROLES.index(role) >= ROLES.index(least))
+  end
+
+  def bearer(secret) = { HTTP_AUTHORIZATION: "Bearer #{secret}" }
+
+  def test_the_table_holds_for_every_kind_of_token
+    ROLES.each do |role|
+      _, secret = Store::Token.make("of a #{role}", role: role, days: 1)
+      (routes - ["POST /api/session", "DELETE /api/session"]).each do |route|
+        verb, path = route.split
+        status = send_to(verb, path.gsub(/\{\w+\}/, "999"), {}, **bearer(secret))
+        assert_equal !allowed?(role, route, person: false), status == 403, "#{role}: #{route} answered #{status}"
+      end
+    end
+  end
+
+  # RFC 6750, section 3: what is wrong is answered with 401 and the scheme that is wanted.
+  def test_a_token_holds_until_it_expires_or_is_taken_away
+    log_in("An administrator")
+    assert_equal 201, send_to("POST", "/api/tokens", { name: "nightly report", role: "viewer", days: 2 })
+    secret = told["secret"]
+    refute_includes Store::Database.rows("SELECT * FROM tokens").flatten, secret
+    clear_cookies
+    assert_equal 200, send_to("GET", "/api/status", nil, **bearer(secret))
+    assert_nil cookie, "a program has no session"
+    refute_nil Store::Token.sole.used_us
+    [secret.chop, "#{secret}x", "", "Basic"].each do |wrong|
+      assert_equal 401, send_to("GET", "/api/status", nil, **bearer(wrong)), wrong
+      assert_equal "Bearer", last_response.headers["www-authenticate"]
+    end
+    Store::Token.sole.update!(expires_us: Store::Clock.now_us - 1)
+    assert_equal 401, send_to("GET", "/api/status", nil, **bearer(secret))
+    Store::Token.sole.update!(expires_us: Store::Clock.now_us + 1_000_000)
+    log_in("An administrator")
+    assert_equal [200, []], [send_to("DELETE", "/api/tokens/#{Store::Token.sole.id}"), told["tokens"]]
+    clear_cookies
+    assert_equal 401, send_to("GET", "/api/status", nil, **bearer(secret))
+  end
+
+  def test_tokens_that_will_not_do
+    log_in("An administrator")
+    [
+      { name: "", role: "viewer", days: 1 }, { name: "x", role: "captain", days: 1 },
+      { name: "x", role: "viewer", days: 0 }, { name: "x", role: "viewer", days: 400 },
+      { name: "x", role: "viewer", days: "1" }, { name: "x", role: "viewer" }, { name: "a\nb", role: "viewer", days: 1 }
+    ].each { |wanted| assert_includes [400, 422], send_to("POST", "/api/tokens", wanted), wanted }
+    assert_equal 0, Store::Token.count
   end
 
   # Addresses of one thing, written in other ways.

@@ -5241,6 +5241,136 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What programs ask with */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Tokens"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a token */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        days: number;
+                        name: string;
+                        /** @enum {unknown} */
+                        role: "viewer" | "responder" | "operator" | "administrator";
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NewToken"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Let a token hold no more */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Tokens"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/windows": {
         parameters: {
             query?: never;
@@ -6255,6 +6385,18 @@ export interface components {
         Moment: {
             at_us: number;
         };
+        NewToken: {
+            created_us: number;
+            expired: boolean;
+            expires_us: number;
+            id: number;
+            made_by: string | null;
+            name: string;
+            /** @enum {unknown} */
+            role: "viewer" | "responder" | "operator" | "administrator";
+            secret: string;
+            used_us: number | null;
+        };
         NoiseRule: {
             /** @enum {unknown} */
             action: "drop" | "thin" | "hide";
@@ -6715,6 +6857,20 @@ export interface components {
         Taken: {
             /** @description How many machines the table says something of. */
             machines: number;
+        };
+        Token: {
+            created_us: number;
+            expired: boolean;
+            expires_us: number;
+            id: number;
+            made_by: string | null;
+            name: string;
+            /** @enum {unknown} */
+            role: "viewer" | "responder" | "operator" | "administrator";
+            used_us: number | null;
+        };
+        Tokens: {
+            tokens: components["schemas"]["Token"][];
         };
         TrialLine: {
             message: string;

@@ -1,4 +1,4 @@
-import { Button, CopyButton, Menu, NativeSelect, TextInput } from "@mantine/core";
+import { Button, Menu, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
@@ -7,18 +7,14 @@ import { More } from "../shared/More";
 import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./People.module.css";
-import { type Role, useSession } from "./session";
+import { ROLES, type Role, useSession } from "./session";
+import { Tokens } from "./Tokens";
+import { Told } from "./Told";
 
 type Person = Schemas["Person"];
 type Invited = Schemas["Invited"];
 
 const PEOPLE = ["people"];
-const ROLES: { value: Role; says: string }[] = [
-	{ value: "viewer", says: "view and search" },
-	{ value: "responder", says: "also cases, scopes and saved questions" },
-	{ value: "operator", says: "also files, sources, rules, parsers, noise, forwarding and retention" },
-	{ value: "administrator", says: "also people, limits and permanent deletion" },
-];
 const at = (id: number) => ({ params: { path: { id } } });
 
 function usePeople() {
@@ -40,30 +36,6 @@ function usePeople() {
 			...settled,
 		}),
 	};
-}
-
-/** A link is told once: the database has a digest of it alone. */
-function Link({ invited, onClose }: { invited: Invited; onClose: () => void }) {
-	const link = `${window.location.origin}/welcome#${invited.secret}`;
-	return (
-		<div className={classes.link} role="status">
-			<p>
-				Give this link to <b>{invited.name}</b>. It sets a password once and expires in three days. It is not shown
-				again.
-			</p>
-			<code>{link}</code>
-			<CopyButton value={link}>
-				{({ copied, copy }) => (
-					<Button size="compact-sm" onClick={copy}>
-						{copied ? "Copied" : "Copy"}
-					</Button>
-				)}
-			</CopyButton>
-			<Button size="compact-sm" variant="subtle" onClick={onClose}>
-				Done
-			</Button>
-		</div>
-	);
 }
 
 function AddPerson({ onAdd, adding }: { onAdd: (name: string, role: Role) => void; adding: boolean }) {
@@ -133,7 +105,12 @@ export function People() {
 					adding={add.isPending}
 				/>
 			)}
-			{invited && <Link invited={invited} onClose={() => setInvited(null)} />}
+			{invited && (
+				<Told value={`${window.location.origin}/welcome#${invited.secret}`} onClose={() => setInvited(null)}>
+					Give this link to <b>{invited.name}</b>. It sets a password once and expires in three days. It is not shown
+					again.
+				</Told>
+			)}
 			{list.data && list.data.people.length > 0 && (
 				<table className={classes.table}>
 					<thead>
@@ -182,6 +159,7 @@ export function People() {
 					</tbody>
 				</table>
 			)}
+			{!session.alone && list.data && <Tokens />}
 		</main>
 	);
 }

@@ -10,6 +10,13 @@ export type Role = NonNullable<Session["role"]>;
 /** As the server's table of roles has it. */
 export type Route = `${"GET" | "POST" | "PUT" | "PATCH" | "DELETE"} ${keyof paths & string}`;
 
+export const ROLES: { value: Role; says: string }[] = [
+	{ value: "viewer", says: "view and search" },
+	{ value: "responder", says: "also cases, scopes and saved questions" },
+	{ value: "operator", says: "also files, sources, rules, parsers, noise, forwarding and retention" },
+	{ value: "administrator", says: "also people, limits and permanent deletion" },
+];
+
 export const SESSION = ["session"];
 const UNAUTHORIZED = 401;
 
