@@ -20,7 +20,8 @@ module Northdrift
         "/api/logbook" => Resources::LogbookPages, "/api/logbook-rules" => Resources::LogbookRules,
         "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
         "/api/cases" => Resources::Cases, "/api/session" => Resources::Sessions, "/api/people" => Resources::People,
-        "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens
+        "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens,
+        "/api/audit" => Resources::Audit
       }.freeze
 
       # In the data folder.

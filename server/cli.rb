@@ -295,7 +295,7 @@ module Northdrift
 
             limits[name] = options[option].ceil
           end
-          limits.save
+          limits.save if options[:upload_megabytes] || options[:unpacked_megabytes]
           puts "megabytes of an upload: #{limits.megabytes}"
           puts "megabytes that it unpacks to: #{limits.unpacked_megabytes}"
         end
@@ -316,6 +316,9 @@ module Northdrift
 
       desc "token COMMAND", "make tokens that programs ask with, list and remove them"
       subcommand "token", TokenCli
+
+      desc "audit COMMAND", "print who did what, and check that it is as it was written"
+      subcommand "audit", AuditCli
 
       desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
       subcommand "feed", FeedCli

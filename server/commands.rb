@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "etc"
 require "thor"
 
 module Northdrift
@@ -13,6 +14,26 @@ module Northdrift
 
       # As usages name it: what was called, not the file that Ruby was given.
       def self.basename = "northdrift"
+
+      no_commands do
+        # What a command changes stands in the audit trail, under the name of whoever ran it.
+        def invoke_command(command, *arguments)
+          Store::Changes.start
+          super
+        ensure
+          changes = Store::Changes.finish
+          note(command, changes) if changes.any?
+        end
+
+        def note(command, changes)
+          group = self.class.namespace[/\w+\z/].delete_suffix("cli").delete_suffix("_")
+          Store::AuditTrail.append(
+            who: "#{Etc.getpwuid(Process.euid)&.name || Process.euid} (command line)", address: nil,
+            action: [self.class.basename, group, command.name].reject(&:empty?).join(" "), target: "", outcome: 0,
+            changes: changes
+          )
+        end
+      end
     end
   end
 end

@@ -29,6 +29,7 @@ module Northdrift
       end
 
       before do
+        Store::Changes.start
         content_type "application/json"
         not_found unless text?(Rack::Utils.unescape_path(request.path_info))
         request.GET.each do |name, value|
@@ -71,6 +72,8 @@ module Northdrift
         warn error.full_message(highlight: false)
         problem(500, "internal", "something went wrong inside; the log of the server says what")
       end
+
+      after { Access::Audit.note(request, who, @route, response.status, Store::Changes.finish) }
 
       # Nobody does what the table does not let them, see {Access::Routes}; the pattern that was met says which route it
       # is, so that no address can be read in two ways.
@@ -151,6 +154,7 @@ module Northdrift
       # @param route [String]
       # @return [true]
       def allow(route)
+        @route = route
         return true if who.may?(route)
 
         least = Access::Routes.least(route)

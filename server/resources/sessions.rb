@@ -12,7 +12,8 @@ module Northdrift
         post "/" do
           problem(409, "no-people", "there are no people here: nobody has to log in") if who == Access::Who::ALONE
           object = carried
-          person = Store::Person.authenticate(string(object, "name"), given(object, "password"))
+          env[Access::Audit::NAME] = name = string(object, "name")
+          person = Store::Person.authenticate(name, given(object, "password"))
           problem(401, "wrong-login", WRONG) unless person
           env["warden"].set_user(person)
           env[Access::Who::KEY] = Access::Who.new(person, person.role, nil)
@@ -20,6 +21,7 @@ module Northdrift
         end
 
         delete "/" do
+          env[Access::Audit::NAME] = who.person.name
           env["warden"].logout
           env["rack.session.options"][:drop] = true
           response.delete_cookie(Access::Sessions::COOKIE, path: "/")

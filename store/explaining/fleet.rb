@@ -95,6 +95,7 @@ module Northdrift
       end
 
       def self.put(entry)
+        Changes.note("machines", entry.name, current.entry(entry.name).to_h, entry.to_h)
         Machine.upsert(
           { name: entry.name, site: entry.site, role: entry.role, tags: Oj.dump(entry.tags, mode: :strict) }
         )

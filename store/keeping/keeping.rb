@@ -19,7 +19,7 @@ module Northdrift
         end
       end
 
-      def save = Setting.set(Keeping::NAME, Oj.dump(to_h.transform_keys(&:to_s), mode: :strict))
+      def save = Setting.change(Keeping::NAME, Oj.dump(to_h.transform_keys(&:to_s), mode: :strict))
 
       # What is to be forgotten by age.
       # @param now_us [Integer]

@@ -14,7 +14,7 @@ module Northdrift
         new(**UploadLimits::DEFAULTS, **(given ? Oj.load(given, mode: :strict).transform_keys(&:to_sym) : {}))
       end
 
-      def save = Setting.set(UploadLimits::NAME, Oj.dump(to_h.transform_keys(&:to_s), mode: :strict))
+      def save = Setting.change(UploadLimits::NAME, Oj.dump(to_h.transform_keys(&:to_s), mode: :strict))
 
       # @return [Integer]
       def bytes = megabytes * 1_000_000

@@ -7,6 +7,18 @@ module Northdrift
     # Ancestor of the models.
     class Record < ActiveRecord::Base
       self.abstract_class = true
+
+      after_create { note_change(nil, attributes) }
+      after_update { note_change(saved_changes.transform_values(&:first), saved_changes.transform_values(&:last)) }
+      after_destroy { note_change(attributes, nil) }
+
+      private
+
+      # For the audit trail, where it is of what people set.
+      def note_change(before, after)
+        table = self.class.table_name
+        Changes.note(table, id, before, after) if Changes::TABLES.include?(table)
+      end
     end
   end
 end

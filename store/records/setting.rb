@@ -11,6 +11,12 @@ module Northdrift
       def self.get(name) = find_by(name: name)&.value
 
       def self.set(name, value) = upsert({ name: name, value: value })
+
+      # As {set}, for what people set: the audit trail tells it.
+      def self.change(name, value)
+        Changes.note(name, nil, { "value" => get(name) }, { "value" => value })
+        set(name, value)
+      end
     end
   end
 end

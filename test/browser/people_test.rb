@@ -93,6 +93,19 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     assert_selector :button, "Add files", disabled: false
   end
 
+  def test_who_did_what
+    open_as("Olav", "/intake/keeping")
+    fill_in "Lines are kept for, in days", with: "400"
+    click_button "Keep it so"
+    open_page("/people/audit")
+    kept = find("[data-entry]", match: :first)
+    assert_equal [true, true], [kept.text.include?("Olav"), kept.text.include?("Set how long lines are kept")],
+                 kept.text
+    assert_match(/400/, kept.find("ins").text)
+    click_button "Verify"
+    assert_selector "[role=status]", text: "unchanged since they were written"
+  end
+
   def test_a_program_gets_a_token_until_it_is_revoked
     open_as("Olav", "/people")
     fill_in "Used by", with: "nightly report"

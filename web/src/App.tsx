@@ -21,6 +21,7 @@ import { Logbook } from "./logbook/Logbook";
 import { Restarts } from "./logbook/Restarts";
 import { RuleEditor } from "./logbook/RuleEditor";
 import { RuleList } from "./logbook/RuleList";
+import { AuditView } from "./people/AuditView";
 import { Login } from "./people/Login";
 import { People } from "./people/People";
 import { PersonMenu } from "./people/PersonMenu";
@@ -164,6 +165,7 @@ function Workbench() {
 							<Route path="/intake/noise" element={<NoiseList />} />
 							<Route path="/intake/noise/new" element={<NoiseEditor />} />
 							<Route path="/people" element={<People />} />
+							<Route path="/people/audit" element={<AuditView />} />
 							<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
 						</Routes>
 					</div>

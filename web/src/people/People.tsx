@@ -7,6 +7,7 @@ import { More } from "../shared/More";
 import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./People.module.css";
+import { PeopleHead } from "./PeopleHead";
 import { ROLES, type Role, useSession } from "./session";
 import { Tokens } from "./Tokens";
 import { Told } from "./Told";
@@ -85,9 +86,7 @@ export function People() {
 			: "no active session";
 	return (
 		<main className={classes.screen}>
-			<header className={classes.head}>
-				<h1>People</h1>
-			</header>
+			<PeopleHead />
 			{problem && (
 				<p className={classes.problem} role="alert">
 					{problem.message}

@@ -1,0 +1,63 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # What a request or a command has changed, as it was before and is after, for the audit trail.
+    module Changes
+      KEY = :northdrift_changes
+      # What people set; other tables are the program's own.
+      TABLES = %w[
+        people invitations tokens feeds relays parsers noise_rules logbook_rules cases pins scopes searches archives
+        machine_names
+      ].freeze
+      # What nobody learns, and what says nothing.
+      HIDDEN = %w[password_digest digest token sealed key].freeze
+      # One change of many lines says that there are more.
+      MOST = 100
+
+      module_function
+
+      # @return [Array<Hash>] changes that were made within the block
+      def collect
+        start
+        yield
+        finish
+      ensure
+        finish
+      end
+
+      def start = Thread.current[KEY] = []
+
+      # @return [Array<Hash>] "what", "id", "before", "after"
+      def finish = (Thread.current[KEY] || []).tap { Thread.current[KEY] = nil }
+
+      # @param what [String] table, or name of a setting
+      # @param before [Hash{String=>Object}, nil] nil for what is new
+      # @param after [Hash{String=>Object}, nil] nil for what is gone
+      def note(what, id, before, after)
+        changes = Thread.current[KEY]
+        return if changes.nil? || changes.size >= MOST
+
+        before, after = [before, after].map { |values| values && shown(values) }
+        changes << { "what" => what, "id" => id, "before" => before, "after" => after } unless before == after
+      end
+
+      def shown(values)
+        values.except(*HIDDEN).transform_values do |value|
+          value.is_a?(String) && value.start_with?("{") ? without_secrets(value) : value
+        end
+      end
+      private_class_method :shown
+
+      def without_secrets(text)
+        object = Oj.load(text, mode: :strict)
+        object.is_a?(Hash) ? object.except(*HIDDEN) : text
+      rescue Oj::ParseError, EncodingError
+        text
+      end
+      private_class_method :without_secrets
+    end
+  end
+end
