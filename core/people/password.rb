@@ -29,6 +29,7 @@ module Northdrift
 
       def reason(password, name)
         return "it is no text in UTF-8" unless password.valid_encoding?
+        return "it has a NUL character" if password.include?("\0")
         return "it has #{password.length} characters; #{LEAST} are the least" if password.length < LEAST
         return "it has #{password.bytesize} bytes; #{MOST} are the most" if password.bytesize > MOST
 

@@ -14,8 +14,6 @@ module Northdrift
         # Tries within that time.
         OF_ADDRESS = 30
         OF_NAME = 8
-        # More is no login.
-        MOST_BODY = 4096
 
         module_function
 
@@ -39,7 +37,7 @@ module Northdrift
 
         # @return [String, nil] that of a login, as names are compared
         def name(request)
-          text = request.body.read(MOST_BODY).to_s
+          text = request.body.read(Resource::MOST_BODY).to_s
           request.body.rewind
           name = Oj.load(text, mode: :strict)["name"]
           Store::Person.key(name) if name.is_a?(String) && name.valid_encoding?

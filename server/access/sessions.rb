@@ -45,6 +45,9 @@ module Northdrift
 
         private
 
+        # Behind a proxy that speaks HTTPS the cookie goes by HTTPS alone.
+        def set_cookie(request, response, cookie) = super(request, response, cookie.merge(secure: request.ssl?))
+
         # Who is not logged in has no session.
         def commit_session?(request, session, options) = super && !session[PERSON].nil?
       end

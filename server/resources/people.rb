@@ -14,6 +14,9 @@ module Northdrift
 
         # Somebody new, who chooses a password by the link.
         post "/" do
+          if who == Access::Who::ALONE
+            problem(409, "no-administrator", "add the first administrator on this computer: bin/northdrift person add")
+          end
           object = carried
           person = Store::Person.add(string(object, "name"), role: string(object, "role"))
           status 201

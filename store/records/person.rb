@@ -40,7 +40,9 @@ module Northdrift
         # @return [Person, nil] nil when the name, the password, or both are wrong
         def authenticate(name, password)
           person = enabled.find_by(key: key(name))
-          given = BCrypt::Password.new(person&.password_digest || nobodys) == password.byteslice(0, People::Password::MOST)
+          # bcrypt takes no NUL, which no password has, and ends at {People::Password::MOST} bytes.
+          tried = password.tr("\0", "\u{FFFD}").byteslice(0, People::Password::MOST)
+          given = BCrypt::Password.new(person&.password_digest || nobodys) == tried
           person if given && person&.password_digest
         end
 

@@ -8,16 +8,16 @@ module Northdrift
     class Record < ActiveRecord::Base
       self.abstract_class = true
 
-      after_create { note_change(nil, attributes) }
-      after_update { note_change(saved_changes.transform_values(&:first), saved_changes.transform_values(&:last)) }
-      after_destroy { note_change(attributes, nil) }
+      after_create { note_change { [nil, attributes] } }
+      after_update { note_change { %i[first last].map { |side| saved_changes.transform_values(&side) } } }
+      after_destroy { note_change { [attributes, nil] } }
 
       private
 
       # For the audit trail, where it is of what people set.
-      def note_change(before, after)
+      def note_change
         table = self.class.table_name
-        Changes.note(table, id, before, after) if Changes::TABLES.include?(table)
+        Changes.note(table, id, *yield) if Changes::TABLES.include?(table)
       end
     end
   end

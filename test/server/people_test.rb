@@ -142,6 +142,7 @@ class PeopleTest < Northdrift::AskingTest
 
   def test_what_a_wrong_login_tells
     answers = [["An viewer", "wrong"], ["Nobody at all", PASSWORD], ["An viewer", ""], ["", ""],
+               ["An viewer", "#{PASSWORD}\0"], ["\0", PASSWORD],
                ["An viewer", "ü" * 50]]
       .map do |name, password|
       [log_in(name, password), last_response.body]
@@ -321,7 +322,7 @@ class PeopleTest < Northdrift::AskingTest
       "aaaaaaaaaaaaaaaa" => "too easy to guess", "123456789012" => "too easy to guess",
       "olavolavolav" => "too easy to guess",
       "northdrift12" => "too easy to guess", "ü" * 37 => "72 are the most",
-      "\xFF" * 13 => "UTF-8"
+      "\xFF" * 13 => "UTF-8", "zither\0lantern" => "NUL"
     }.each do |password, reason|
       error = assert_raises(People::Password::Unfit, password) { People::Password.check(password, name: "Olav") }
       assert_includes error.message, reason
@@ -331,12 +332,26 @@ class PeopleTest < Northdrift::AskingTest
     end
   end
 
+  # Where nobody logs in yet, the pages cannot make it so that nobody can.
+  def test_the_first_administrator_is_added_on_the_computer_itself
+    Store::Person.delete_all
+    assert_equal 409, send_to("POST", "/api/people", { name: "Eve", role: "administrator" })
+    assert_equal 0, Store::Person.count
+  end
+
+  def test_behind_a_proxy_that_speaks_https_the_cookie_goes_by_that_alone
+    send_to("POST", "/api/session", { name: "An viewer", password: PASSWORD }, HTTP_X_FORWARDED_PROTO: "https")
+    assert_match(/;\s*secure/i, last_response.headers["set-cookie"])
+  end
+
   def test_who_tries_passwords_has_to_wait
     tried = Array.new(10) { |number| log_in("An viewer", "wrong #{number}") }
     assert_equal [401] * 8, tried.first(8)
     assert_equal 429, tried.last
     assert_includes 1..60, Integer(last_response.headers["retry-after"])
     assert_equal 429, log_in("an VIEWER"), "the right one, too"
+    padded = send_to("POST", "/api/session", { name: "An viewer", password: PASSWORD, more: "x" * 9000 })
+    assert_equal 429, padded, "however it is dressed up"
     assert_equal 200, log_in("An operator"), "others may"
     assert_equal 429, Array.new(40) { |number| log_in("Nobody #{number}", "x") }.last, "from one address"
   end
