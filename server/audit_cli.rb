@@ -24,11 +24,6 @@ module Northdrift
       end
 
       no_commands do
-        def there
-          Cli.check_there(options[:data])
-          Store::Database.open(options[:data])
-        end
-
         def told(entry)
           return Oj.dump(entry.to_h.transform_keys(&:to_s).merge("changes" => entry.changed), mode: :strict) if json?
 

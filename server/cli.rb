@@ -406,11 +406,6 @@ module Northdrift
         exit MISTAKE
       end
 
-      def there
-        Cli.check_there(options[:data])
-        Store::Database.open(options[:data])
-      end
-
       def bounds
         words =
           Windows::Words.new(zone: options[:zone], now_us: Store::Clock.now_us, boots: Store::Boots.method(:latest))

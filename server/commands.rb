@@ -16,6 +16,12 @@ module Northdrift
       def self.basename = "northdrift"
 
       no_commands do
+        # Opens the data folder. One that is not there is mistyped: only what brings something in makes one.
+        def there
+          Cli.check_there(options[:data])
+          Store::Database.open(options[:data])
+        end
+
         # What a command changes stands in the audit trail, under the name of whoever ran it.
         def invoke_command(command, *arguments)
           Store::Changes.start

@@ -36,7 +36,7 @@ module Northdrift
       desc "list", "show sources, where they listen or look, and whether anything collects"
       option :data, Cli::DATA
       def list
-        open_there
+        there
         collects = Intake::Live::Collector.running?(options[:data])
         Store::FeedReport.new(Store::Clock.now_us).feeds.each do |feed, volume, _|
           columns = [
@@ -86,14 +86,8 @@ module Northdrift
       def changed(id, **change) = one(id).update!(**change)
 
       def one(id)
-        open_there
+        there
         Store::Feed.present.find_by(id: id) or raise Thor::Error, "there is no source #{id}"
-      end
-
-      # A folder that is not there is mistyped: only what brings something in makes one.
-      def open_there
-        Cli.check_there(options[:data])
-        Store::Database.open(options[:data])
       end
 
       def given(kind)

@@ -56,11 +56,6 @@ module Northdrift
       end
 
       no_commands do
-        def there
-          Cli.check_there(options[:data])
-          Store::Database.open(options[:data])
-        end
-
         def somebody(name)
           there
           Store::Person.named(name) or raise Error, "there is no #{Text.line(name)}"

@@ -31,11 +31,6 @@ module Northdrift
       end
 
       no_commands do
-        def there
-          Cli.check_there(options[:data])
-          Store::Database.open(options[:data])
-        end
-
         def told(token)
           used = token.used_us ? "last used #{day(token.used_us)}" : "never used"
           "#{token.expired? ? 'expired' : 'expires'} #{day(token.expires_us)}, #{used}"
