@@ -5,7 +5,7 @@ module Northdrift
     # The commands about who did what.
     class AuditCli < Commands
       desc "list", "print who did what, oldest first"
-      option :data, Cli::DATA
+      option :data, DATA
       option :limit, type: :numeric, default: 100, desc: "at most so many of the latest"
       option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
       def list
@@ -14,7 +14,7 @@ module Northdrift
       end
 
       desc "verify", "say whether the audit trail is as it was written"
-      option :data, Cli::DATA
+      option :data, DATA
       def verify
         there
         entries, broken = Store::AuditTrail.verify

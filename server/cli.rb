@@ -13,21 +13,6 @@ module Northdrift
       # Thor takes a lone "-" for a mistyped option.
       STANDARD_INPUT = "(standard input)"
 
-      # @param dir [String] data folder
-      # @raise [Error] when it is none
-      def self.check_there(dir)
-        return if Store::Database.there?(dir)
-
-        raise Error, "there is no data in #{dir} yet: import something, or name another folder with --data"
-      end
-
-      # A name that was mistyped is noticed.
-      # @param dir [String] data folder, which is made when it is none
-      def self.open_or_make(dir)
-        warn "northdrift: made a new data folder: #{Text.display(dir)}" unless Store::Database.there?(dir)
-        Store::Database.open(dir)
-      end
-
       # Told by their names: what only reads files has no database loaded.
       STORAGE = Module.new do
         def self.===(error)
@@ -37,10 +22,6 @@ module Northdrift
         end
       end
       private_constant :STORAGE
-
-      DATA = {
-        type: :string, default: ENV.fetch("NORTHDRIFT_DATA", File.join(Dir.home, ".northdrift")), desc: "data folder"
-      }.freeze
 
       COMPARE =
         "compare with: before, day, week, month (that much earlier), FROM/TO in UTC, or a condition like 'host.name " \
@@ -305,7 +286,7 @@ module Northdrift
            "take lines in without answering on the web: listeners, followed files and commands as they are set up"
       option :data, DATA
       def collect
-        Cli.open_or_make(options[:data])
+        Commands.open_or_make(options[:data])
         Intake::Live::Inlets.set_up
         ActiveRecord::Base.connection_handler.clear_all_connections!
         Supervisor.new(Supervisor.intake(options[:data])).run
@@ -341,7 +322,7 @@ module Northdrift
       option :name, type: :array, default: [], desc: "further names that it answers to, such as a proxy's"
       option :people, type: :boolean, desc: "whether everybody logs in; by default where there are people"
       def serve
-        Cli.open_or_make(options[:data])
+        Commands.open_or_make(options[:data])
         Launcher.new(
           options[:data], port: options[:port].to_i, bind: options[:bind], names: options[:name],
                           people: options[:people]

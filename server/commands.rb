@@ -7,10 +7,29 @@ module Northdrift
   module Server
     # What all commands of the command line share.
     class Commands < Thor
+      DATA = {
+        type: :string, default: ENV.fetch("NORTHDRIFT_DATA", File.join(Dir.home, ".northdrift")), desc: "data folder"
+      }.freeze
+
       check_unknown_options!
       remove_command :tree
 
       def self.exit_on_failure? = true
+
+      # @param dir [String] data folder
+      # @raise [Error] when it is none
+      def self.check_there(dir)
+        return if Store::Database.there?(dir)
+
+        raise Error, "there is no data in #{dir} yet: import something, or name another folder with --data"
+      end
+
+      # A name that was mistyped is noticed.
+      # @param dir [String] data folder, which is made when it is none
+      def self.open_or_make(dir)
+        warn "northdrift: made a new data folder: #{Text.display(dir)}" unless Store::Database.there?(dir)
+        Store::Database.open(dir)
+      end
 
       # As usages name it: what was called, not the file that Ruby was given.
       def self.basename = "northdrift"
@@ -18,7 +37,7 @@ module Northdrift
       no_commands do
         # Opens the data folder. One that is not there is mistyped: only what brings something in makes one.
         def there
-          Cli.check_there(options[:data])
+          Commands.check_there(options[:data])
           Store::Database.open(options[:data])
         end
 

@@ -14,7 +14,7 @@ module Northdrift
 
       # Options of a command that sets a source up.
       def self.settings
-        option :data, Cli::DATA
+        option :data, DATA
         option :name, type: :string, desc: "what people call it"
         SETTINGS.each { |name, (type, text)| option name, type: type, desc: text }
       end
@@ -22,7 +22,7 @@ module Northdrift
       desc "add KIND", "add a source: #{Intake::Live::FeedForm::KINDS.keys.join(', ')}"
       settings
       def add(kind)
-        Cli.open_or_make(options[:data])
+        Commands.open_or_make(options[:data])
         Intake::Live::Inlets.set_up
         given = Intake::Live::FeedForm.check(kind, given(kind))
         token = Intake::Live::FeedForm.token if kind == "http"
@@ -34,7 +34,7 @@ module Northdrift
       end
 
       desc "list", "show sources, where they listen or look, and whether anything collects"
-      option :data, Cli::DATA
+      option :data, DATA
       def list
         there
         collects = Intake::Live::Collector.running?(options[:data])
@@ -62,12 +62,12 @@ module Northdrift
         "resume" => [{ paused: false }, "go on"]
       }.each do |name, (change, text)|
         desc "#{name} ID", text
-        option :data, Cli::DATA
+        option :data, DATA
         define_method(name) { |id| changed(id, **change) }
       end
 
       desc "remove ID", "remove a source; what came in by it stays"
-      option :data, Cli::DATA
+      option :data, DATA
       def remove(id) = changed(id, deleted_us: Store::Clock.now_us)
 
       private

@@ -12,10 +12,10 @@ module Northdrift
       }.freeze
 
       desc "add NAME", "add somebody; the password is asked for, or read from standard input"
-      option :data, Cli::DATA
+      option :data, DATA
       option :role, **ROLE
       def add(name)
-        Cli.open_or_make(options[:data])
+        Commands.open_or_make(options[:data])
         # Before a password is asked for in vain.
         Store::Person.role(options[:role])
         person = Store::Person.add(name, role: options[:role], password: read_password)
@@ -23,7 +23,7 @@ module Northdrift
       end
 
       desc "list", "list people and what they may do"
-      option :data, Cli::DATA
+      option :data, DATA
       def list
         there
         Store::Person.order(:key).each do |person|
@@ -32,25 +32,25 @@ module Northdrift
       end
 
       desc "role NAME ROLE", "let somebody do more or less: #{Northdrift::People::Role::NAMES.join(', ')}"
-      option :data, Cli::DATA
+      option :data, DATA
       def role(name, role)
         somebody(name).take_role(role)
       end
 
       desc "password NAME", "set a password, and log out all browsers of the person"
-      option :data, Cli::DATA
+      option :data, DATA
       def password(name)
         somebody(name).choose_password(read_password)
       end
 
       desc "disable NAME", "let somebody log in no more"
-      option :data, Cli::DATA
+      option :data, DATA
       def disable(name)
         somebody(name).disable
       end
 
       desc "enable NAME", "let somebody log in again"
-      option :data, Cli::DATA
+      option :data, DATA
       def enable(name)
         somebody(name).enable
       end

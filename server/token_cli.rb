@@ -5,17 +5,17 @@ module Northdrift
     # The commands about what programs ask with.
     class TokenCli < Commands
       desc "add NAME", "make a token for a program; it is told once"
-      option :data, Cli::DATA
+      option :data, DATA
       option :role, **PersonCli::ROLE
       option :days, type: :numeric, default: 90, desc: "that it holds"
       def add(name)
-        Cli.open_or_make(options[:data])
+        Commands.open_or_make(options[:data])
         _, secret = Store::Token.make(name, role: options[:role], days: options[:days].to_i)
         puts secret
       end
 
       desc "list", "list tokens, what they may do and when they were used"
-      option :data, Cli::DATA
+      option :data, DATA
       def list
         there
         Store::Token.order(:name, :id).each do |token|
@@ -24,7 +24,7 @@ module Northdrift
       end
 
       desc "remove ID", "let a token hold no more"
-      option :data, Cli::DATA
+      option :data, DATA
       def remove(id)
         there
         (Store::Token.find_by(id: id) or raise Error, "there is no token #{Text.line(id)}").destroy!

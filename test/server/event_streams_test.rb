@@ -81,7 +81,11 @@ class EventStreamsTest < Northdrift::StoreTest
   def open_files = descendants(@server).sum { |pid| title(pid).to_s.start_with?("puma") ? files(pid) : 0 }
 
   def files(pid)
-    Dir.children("/proc/#{pid}/fd").count { |fd| File.readlink("/proc/#{pid}/fd/#{fd}").start_with?("socket") }
+    Dir.children("/proc/#{pid}/fd").count do |fd|
+      File.readlink("/proc/#{pid}/fd/#{fd}").start_with?("socket")
+    rescue Errno::ENOENT
+      false # it was closed meanwhile
+    end
   end
 
   def test_who_was_logged_out_hears_nothing_any_more
