@@ -98,13 +98,13 @@ function Entry({ one, pin, onGone }: { one: Case; pin: Pin; onGone: (pin: Pin) =
 				</span>
 				{lines ? <Link to={lines}>lines</Link> : <span />}
 				<Menu position="bottom-end">
-					<Menu.Target>
-						<Allowed to="PATCH /api/cases/{id}/pins/{pin}">
+					<Allowed to="PATCH /api/cases/{id}/pins/{pin}">
+						<Menu.Target>
 							<Button variant="subtle" size="compact-xs" aria-label={`more for ${pin.text.slice(0, 40)}`}>
 								▾
 							</Button>
-						</Allowed>
-					</Menu.Target>
+						</Menu.Target>
+					</Allowed>
 					<Menu.Dropdown>
 						<Menu.Item onClick={() => setNote(pin.note)}>{pin.note ? "change the note" : "write a note"}</Menu.Item>
 						<Menu.Item onClick={() => alter.mutate({ id: one.id, onset_us: pin.at_us })}>it began here</Menu.Item>

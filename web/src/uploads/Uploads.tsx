@@ -103,8 +103,8 @@ export function Uploads() {
 	return (
 		<>
 			<Popover opened={open} onChange={setOpen} position="bottom-end" width={420}>
-				<Popover.Target>
-					<Allowed to="POST /api/imports">
+				<Allowed to="POST /api/imports">
+					<Popover.Target>
 						<button
 							type="button"
 							className={appClasses.setting}
@@ -114,8 +114,8 @@ export function Uploads() {
 							<IconFilePlus size={16} aria-hidden />{" "}
 							{left ? `Reading ${left} ${left === 1 ? "file" : "files"}` : "Add files"}
 						</button>
-					</Allowed>
-				</Popover.Target>
+					</Popover.Target>
+				</Allowed>
 				<Popover.Dropdown>
 					<div className={classes.buttons}>
 						<Button size="xs" onClick={() => pick("files")}>
