@@ -8,10 +8,10 @@ module Northdrift
       # Rack middleware: finds out who asks, and lets nobody ask anything who has to log in first. What each may do is
       # looked up where a route is met, see {Resource}.
       class Gate
-        # Pages and their files are everybody's: the one to log in with is among them.
         TOKEN = "HTTP_AUTHORIZATION"
         # RFC 6750, section 2.1
         BEARER = /\ABearer +(\S+)\z/i
+        # Pages and their files are everybody's: the one to log in with is among them.
         CLOSED = %r{\A/+api(?:/|\z)}
 
         # @param mode [Mode]
