@@ -41,7 +41,7 @@ module Northdrift
       def self.run(argv)
         argv = argv.map { |word| word == "-" ? STANDARD_INPUT : word }
         # Names of files may be in any encoding.
-        argv = argv.map { |word| word.valid_encoding? ? word : word.b }
+        argv = argv.map { |word| Commands.text(word) || word.b }
         told(helped(argv))
       rescue Thor::Error, Error => error
         warn "northdrift: #{error.message}"

@@ -24,6 +24,10 @@ module Northdrift
         raise Error, "there is no data in #{dir} yet: import something, or name another folder with --data"
       end
 
+      # @param word [String] as it was typed
+      # @return [String, nil] in UTF-8, whatever the terminal says of itself; nil when it is no text in it
+      def self.text(word) = word.dup.force_encoding(Encoding::UTF_8).then { |text| text if text.valid_encoding? }
+
       # A name that was mistyped is noticed.
       # @param dir [String] data folder, which is made when it is none
       def self.open_or_make(dir)
@@ -43,11 +47,20 @@ module Northdrift
 
         # What a command changes stands in the audit trail, under the name of whoever ran it.
         def invoke_command(command, *arguments)
+          check(arguments) unless is_a?(Cli)
           Store::Changes.start
           super
         ensure
           changes = Store::Changes.finish
           note(command, changes) if changes.any?
+        end
+
+        # What is kept is text; a data folder may be called anything.
+        def check(arguments)
+          words = [*arguments, *options.except("data").values].flatten.grep(String)
+          wrong = words.find { |word| Commands.text(word).nil? } or return
+
+          raise Error, "“#{Text.line(wrong)}” is no text in UTF-8"
         end
 
         def note(command, changes)

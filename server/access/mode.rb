@@ -17,9 +17,9 @@ module Northdrift
           raise Error, "others can reach it at this address, so people have to log in" if @people == false && @reachable
           return unless together? && Store::Person.administrators.where.not(password_digest: nil).none?
 
-          raise Error, "everybody would have to log in#{' at this address' if @reachable}, and there is no " \
-                       "administrator " \
-                       "yet; make one with: bin/northdrift person add NAME --role administrator"
+          raise Error,
+                "everybody would have to log in#{' at this address' if @reachable}, and there is no administrator " \
+                "yet; make one with: bin/northdrift person add NAME --role administrator"
         end
 
         # @return [Boolean]

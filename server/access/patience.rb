@@ -9,11 +9,15 @@ module Northdrift
     module Access
       # Who tries passwords is told to wait, by the address that they try from and by the name that they try.
       module Patience
-        LOGIN = "/api/session"
+        # Where a password is tried: to log in, and to choose another one.
+        LOGIN = ["POST", "/api/session"].freeze
+        CHANGE = ["PUT", "/api/session/password"].freeze
         PERIOD_SECONDS = 60
         # Tries within that time.
         OF_ADDRESS = 30
         OF_NAME = 8
+        # One of so many logins takes away what was counted before.
+        CLEANED_EACH = 100
 
         module_function
 
@@ -23,26 +27,31 @@ module Northdrift
           FileUtils.rm_rf(dir)
           Rack::Attack.cache.store = ActiveSupport::Cache::FileStore.new(dir)
           Rack::Attack.throttle("address", limit: OF_ADDRESS, period: PERIOD_SECONDS) do |request|
-            request.env["REMOTE_ADDR"] if login?(request)
+            request.env["REMOTE_ADDR"] if [LOGIN, CHANGE].include?(route(request))
           end
           Rack::Attack.throttle("name", limit: OF_NAME, period: PERIOD_SECONDS) do |request|
-            name(request) if login?(request)
+            name(request) if route(request) == LOGIN
           end
           Rack::Attack.throttled_responder = method(:refusal)
           Rack::Attack
         end
 
-        # @return [Boolean] whether a password is tried
-        def login?(request) = request.post? && request.path.squeeze("/").delete_suffix("/") == LOGIN
+        def route(request) = [request.request_method, request.path.squeeze("/").delete_suffix("/")]
 
         # @return [String, nil] that of a login, as names are compared
         def name(request)
+          forget_now_and_then
           text = request.body.read(Resource::MOST_BODY).to_s
           request.body.rewind
           name = Oj.load(text, mode: :strict)["name"]
           Store::Person.key(name) if name.is_a?(String) && name.valid_encoding?
         rescue Oj::ParseError, EncodingError, TypeError, NoMethodError
           nil
+        end
+
+        # Counts that are over leave their files behind.
+        def forget_now_and_then
+          Rack::Attack.cache.store.cleanup if rand(CLEANED_EACH).zero?
         end
 
         def refusal(request)

@@ -228,7 +228,9 @@ class CliTest < Minitest::Test
     {
       [*add, "vera"] => "there is a vera already", [*add, "Ida", "--role", "captain"] => "there is no role “captain”",
       [*add, "Ida"] => "12 are the least", ["person", "disable", "olav", "--data", @data] => "only administrator",
-      ["person", "role", "Nobody", "viewer", "--data", @data] => "there is no Nobody"
+      ["person", "role", "Nobody", "viewer", "--data", @data] => "there is no Nobody",
+      [*add, "caf\xE9"] => "is no text in UTF-8", ["token", "add", "\xE9", "--data", @data] => "is no text in UTF-8",
+      ["feed", "add", "tcp", "--name", "\xE9", "--data", @data] => "is no text in UTF-8"
     }.each do |command, reason|
       _, errors, status = run_cli(*command, input: "short\n")
       assert_equal [true, 2], [errors.include?(reason), status], errors

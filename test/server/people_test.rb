@@ -353,7 +353,10 @@ class PeopleTest < Northdrift::AskingTest
     padded = send_to("POST", "/api/session", { name: "An viewer", password: PASSWORD, more: "x" * 9000 })
     assert_equal 429, padded, "however it is dressed up"
     assert_equal 200, log_in("An operator"), "others may"
-    assert_equal 429, Array.new(40) { |number| log_in("Nobody #{number}", "x") }.last, "from one address"
+    old = -> { send_to("PUT", "/api/session/password", { old: "wrong", new: "plover-quarry-seven" }) }
+    assert_equal 422, old.call
+    assert_equal 429, Array.new(30) { old.call }.last, "from one address"
+    assert_equal 429, log_in("Nobody at all", "x")
   end
 
   # Fetch Metadata Request Headers, section 2.3: what no browser's own page sent.
