@@ -11,6 +11,9 @@ module Northdrift
       DEPTH = 500
       STRING = /"(?:[^"\\]|\\.)*+"/mn
       OTHER = /[^"{}\[\]]+/n
+      # Where a number may be too large for a computer (section 6): such leave as they came, as text.
+      HUGE = /\d{309}|[eE]\+?\d{3}/n
+      STRING_OR_NUMBER = /#{STRING}|-?\d[\d.]*(?:[eE][+-]?\d+)?/n
       STEPS = { "{" => 1, "[" => 1, "}" => -1, "]" => -1 }.freeze
 
       module_function
@@ -20,6 +23,7 @@ module Northdrift
       def parse(text)
         return if text.count("{[") > DEPTH && deep?(text.b)
 
+        text = kept(text.b) if HUGE.match?(text.b)
         Oj.load(text.dup.force_encoding(Encoding::UTF_8), mode: :strict, bigdecimal_load: :float)
       rescue Oj::ParseError, EncodingError, ArgumentError, RangeError
         nil
@@ -37,24 +41,16 @@ module Northdrift
       end
       private_class_method :deep?
 
-      # @param object [Object] that was parsed
-      # @return [String] JSON, bytes
-      def dump(object)
-        Oj.dump(object, mode: :strict).b
-      rescue TypeError
-        Oj.dump(within(object), mode: :strict).b
-      end
-
-      # Numbers too large for any computer (section 6) come out of parsing as infinite, which JSON has no word for.
-      def within(object)
-        case object
-        when Hash then object.transform_values { |value| within(value) }
-        when Array then object.map { |value| within(value) }
-        when Float then object.finite? ? object : object.to_s
-        else object
+      def kept(text)
+        text.gsub(STRING_OR_NUMBER) do |part|
+          part.start_with?('"') || part.match?(/\A-?\d+\z/n) || part.to_f.finite? ? part : "\"#{part}\""
         end
       end
-      private_class_method :within
+      private_class_method :kept
+
+      # @param object [Object] that was parsed
+      # @return [String] JSON, bytes
+      def dump(object) = Oj.dump(object, mode: :strict).b
     end
   end
 end

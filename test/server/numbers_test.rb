@@ -33,7 +33,7 @@ class NumbersTest < Northdrift::AskingTest
   def test_lines_and_their_fields
     lines = ask("/api/lines", "Page")["lines"]
     assert_equal LINES.size, lines.size
-    assert_equal ["Infinity", "-Infinity", "123456789012345678901234567890", 0.0, 1.5e308],
+    assert_equal ["1e999", "-1e999", "123456789012345678901234567890", 0.0, 1.5e308],
                  lines[0]["fields"].values_at("load", "drift", "id", "tiny", "big")
     lines.each { |line| ask("/api/lines/#{line['id']}", "LineDetail") }
     assert_equal(LINES, lines.map { |line| ask("/api/lines/#{line['id']}")["raw"] })
@@ -42,7 +42,7 @@ class NumbersTest < Northdrift::AskingTest
   # A number that is none is neither more nor less than any.
   {
     "load > 1" => 2, "load < 1" => 0, "load >= 2.5" => 2, "drift < 0" => 1, "big > 1MB" => 1, "big > 1" => 1,
-    "id = 7" => 2, "id > 100" => 1, "tiny >= 0" => 2, "zero = 0" => 2, "load = Infinity" => 1, "load != Infinity" => 3,
+    "id = 7" => 2, "id > 100" => 1, "tiny >= 0" => 2, "zero = 0" => 2, "load = 1e999" => 2, "load != 1e999" => 2,
     "has load" => 4, "load in (4, 2.5)" => 2
   }.each do |find, count|
     define_method("test_comparison_#{find.gsub(/\W+/, '_')}") do
@@ -136,7 +136,7 @@ class NumbersTest < Northdrift::AskingTest
         .first
         .attributes
         .to_h { |pair| [pair.key, pair.value] }
-    assert_equal ["123456789012345678901234567890", "Infinity", 1.5e308],
+    assert_equal ["123456789012345678901234567890", "1e999", 1.5e308],
                  [attributes["id"].string_value, attributes["load"].string_value, attributes["big"].double_value]
   end
 end
