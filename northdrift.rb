@@ -41,7 +41,7 @@ module Northdrift
     loader.push_dir(File.join(ROOT, "demo"), namespace: Demo)
     loader.push_dir(File.join(ROOT, "standins"), namespace: Standins)
     # Folders of the database's ring are for the reader's eye; their classes have one namespace.
-    loader.collapse(File.join(ROOT, "store/{asking,explaining,keeping,records,rows,surveys,writing}"))
+    loader.collapse(File.join(ROOT, "store/{asking,explaining,keeping,records,rows,seeing,surveys,writing}"))
     loader.ignore(File.join(ROOT, "store/migrations"), File.join(ROOT, "demo/start"))
     loader.inflector.inflect(
       "rfc5424" => "Rfc5424", "rfc3164" => "Rfc3164", "sql" => "Sql", "api" => "Api", "cli" => "Cli"

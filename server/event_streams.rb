@@ -24,11 +24,11 @@ module Northdrift
       class Connection
         # @param io [IO]
         # @param topics [Array<#news>] with what is to be told now, see {Topics}
-        # @param allowed [#call] whether who listens may still do so
-        def initialize(io, topics, allowed)
+        # @param listener [Access::Who]
+        def initialize(io, topics, listener)
           @io = io
           @topics = topics
-          @allowed = allowed
+          @listener = listener
           @asked = now
           @waiting = +"retry: 500\n\n"
           @said = now
@@ -39,7 +39,7 @@ module Northdrift
         def tell(changed)
           return false if gone? || !allowed?
 
-          @topics.each { |topic| @waiting << topic.news } if changed || !@told
+          news if changed || !@told
           @told = true
           @waiting << HEARTBEAT if @waiting.empty? && now - @said > HEARTBEAT_SECONDS
           send_on
@@ -56,13 +56,15 @@ module Northdrift
 
         private
 
+        def news = Store::Sight.within(@listener.sight) { @topics.each { |topic| @waiting << topic.news } }
+
         def gone? = @io.to_io.recv_nonblock(1, Socket::MSG_PEEK, exception: false) == ""
 
         def allowed?
           return true if now - @asked < ASKED_SECONDS
 
           @asked = now
-          @allowed.call
+          @listener.still?
         end
 
         def send_on
@@ -88,10 +90,10 @@ module Northdrift
 
       # @param io [IO] of a connection that nobody else writes to any more
       # @param topics [Array<#news>]
-      # @param allowed [#call] see {Connection}
-      def add(io, topics, allowed)
+      # @param listener [Access::Who]
+      def add(io, topics, listener)
         @lock.synchronize do
-          @connections << Connection.new(io, topics, allowed)
+          @connections << Connection.new(io, topics, listener)
           @thread = start unless @thread&.alive?
         end
       end

@@ -11,14 +11,20 @@ module Northdrift
         desc: Northdrift::People::Role::MAY.map { |role, may| "#{role}: #{may}" }.join("; ")
       }.freeze
 
+      SIGHT = {
+        type: :string, default: "",
+        desc: "what they may see, of viewers and responders: a condition on #{Store::Sight::FIELDS.join(', ')}"
+      }.freeze
+
       desc "add NAME", "add somebody; the password is asked for, or read from standard input"
       option :data, DATA
       option :role, **ROLE
+      option :sight, **SIGHT
       def add(name)
         Commands.open_or_make(options[:data])
         # Before a password is asked for in vain.
-        Store::Person.role(options[:role])
-        person = Store::Person.add(name, role: options[:role], password: read_password)
+        Store::Sight.of_role(options[:sight], Store::Person.role(options[:role]))
+        person = Store::Person.add(name, **options.slice(:role, :sight).symbolize_keys, password: read_password)
         puts "added #{Text.line(person.name)}, #{person.role}"
       end
 
@@ -27,7 +33,8 @@ module Northdrift
       def list
         there
         Store::Person.order(:key).each do |person|
-          puts "#{person.role.ljust(14)} #{Text.line(person.name)}#{' (disabled)' if person.disabled_us}"
+          sees = " sees #{Text.line(person.sight)}" if person.sight
+          puts "#{person.role.ljust(14)} #{Text.line(person.name)}#{' (disabled)' if person.disabled_us}#{sees}"
         end
       end
 
@@ -35,6 +42,12 @@ module Northdrift
       option :data, DATA
       def role(name, role)
         somebody(name).take_role(role)
+      end
+
+      desc "sight NAME [FIND]", "let somebody see some lines alone; everything, where nothing is said"
+      option :data, DATA
+      def sight(name, find = "")
+        somebody(name).take_sight(find)
       end
 
       desc "password NAME", "set a password, and log out all browsers of the person"

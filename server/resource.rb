@@ -163,6 +163,8 @@ module Northdrift
       end
 
       def refusal(least)
+        return "this is for those who may see everything" if who.sight && Access::Routes::WHOLE.include?(@route)
+
         case least
         when nil then "nobody may do this"
         when Access::Routes::SELF then "this is for people who have logged in"

@@ -7,10 +7,12 @@ module Northdrift
       desc "add NAME", "make a token for a program; it is told once"
       option :data, DATA
       option :role, **PersonCli::ROLE
+      option :sight, **PersonCli::SIGHT
       option :days, type: :numeric, default: 90, desc: "that it holds"
       def add(name)
         Commands.open_or_make(options[:data])
-        _, secret = Store::Token.make(name, role: options[:role], days: options[:days].to_i)
+        given = options.slice(:role, :sight).symbolize_keys
+        _, secret = Store::Token.make(name, **given, days: options[:days].to_i)
         puts secret
       end
 
@@ -19,7 +21,8 @@ module Northdrift
       def list
         there
         Store::Token.order(:name, :id).each do |token|
-          puts [token.id, token.role.ljust(13), Text.line(token.name), told(token)].join("\t")
+          sees = token.sight && "sees #{Text.line(token.sight)}"
+          puts [token.id, token.role.ljust(13), Text.line(token.name), told(token), sees].compact.join("\t")
         end
       end
 

@@ -33,6 +33,7 @@ module Northdrift
 
         def configure_connection
           super
+          SightViews.match(@raw_connection) if Sight.current
           @raw_connection.busy_handler do |count|
             now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
             @patience_ends = now + BUSY_SECONDS if count.zero?
@@ -40,7 +41,11 @@ module Northdrift
           end
         end
       end
-      ActiveSupport.on_load(:active_record_sqlite3adapter) { prepend Patience }
+      ActiveSupport.on_load(:active_record_sqlite3adapter) do
+        prepend Patience
+
+        set_callback(:checkout, :after) { SightViews.match(raw_connection) }
+      end
 
       # What is in logs is for those alone who keep them.
       FOLDER_MODE = 0o700
@@ -71,6 +76,7 @@ module Northdrift
         migrate
         Kinds.forget
         KnownPatterns.forget
+        Sight.forget
         path
       rescue SystemCallError, SQLite3::Exception, ActiveRecord::StatementInvalid => error
         raise Unusable, "the data folder #{dir} cannot be used: #{error.message.lines.first.strip}"

@@ -15,9 +15,12 @@ module Northdrift
 
       # @param values [Hash{String=>Object}] by name of field; one that is not there has no value
       # @return [Boolean] false when it is true of no line with these
-      def possible?(values)
-        subject = Matcher::Subject.new(Severity::UNSET, "", nil, nil, "", -> { "" }, -> { values })
-        @test.call(subject) != false
+      def possible?(values) = truth(values) != false
+
+      # @param values [Hash{String=>Object}]
+      # @return [Boolean, nil] what it is for a line with these; nil where fields decide that are not known
+      def truth(values)
+        @test.call(Matcher::Subject.new(Severity::UNSET, "", nil, nil, "", -> { "" }, -> { values }))
       end
 
       private

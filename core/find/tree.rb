@@ -58,6 +58,17 @@ module Northdrift
 
       EQUAL = %i[== exactly].freeze
 
+      # @return [Array<Object>] a node and all below it
+      def nodes(node)
+        below =
+          case node
+          when All, Any then node.children
+          when Not then [node.child]
+          else []
+          end
+        [node, *below.flat_map { |child| nodes(child) }]
+      end
+
       # @return [Object] one node that means any of them
       def any(nodes) = nodes.size > 1 ? Any.new(nodes) : nodes.first
     end

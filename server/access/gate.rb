@@ -16,7 +16,7 @@ module Northdrift
 
         # @param mode [Mode]
         def initialize(app, mode)
-          @app = app
+          @app = Sighted.new(app)
           @mode = mode
           manager = Warden::Manager.new(method(:answer), failure_app: ->(_) { refusal }) do |config|
             # What a resource answers stays as it is.

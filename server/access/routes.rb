@@ -9,9 +9,10 @@ module Northdrift
       module Routes
         ANYBODY = "anybody"
         SELF = "self"
-        LEAST = YAML.safe_load_file(File.join(__dir__, "routes.yml")).flat_map do |least, routes|
-          routes.map { |route| [route, least] }
-        end.to_h.freeze
+        TABLE = YAML.safe_load_file(File.join(__dir__, "routes.yml")).freeze
+        # What is of everything, and so for those alone who may see it.
+        WHOLE = TABLE.fetch("whole").to_set.freeze
+        LEAST = TABLE.except("whole").flat_map { |least, routes| routes.map { |route| [route, least] } }.to_h.freeze
 
         module_function
 

@@ -13,12 +13,18 @@ module Northdrift
         def still?
           return Store::Token.exists?(id: token.id) && !token.expired? if token
 
-          session.nil? || Store::Session.of(session)&.person_id == person.id
+          session.nil? ||
+            (Store::Session.of(session)&.person_id == person.id && Store::Person.exists?(id: person.id, sight: sight))
         end
+
+        # @return [String, nil] what they may see, see {Store::Sight}; nil: everything
+        def sight = (token || person)&.sight
 
         # @param route [String] see {Routes}
         # @return [Boolean]
         def may?(route)
+          return false if sight && Routes::WHOLE.include?(route)
+
           case least = Routes.least(route)
           when nil then false
           when Routes::ANYBODY then true

@@ -20,7 +20,7 @@ module Northdrift
           # The server hands the connection over, and answers others (Rack specification, response hijacking).
           headers "cache-control" => "no-store", "x-accel-buffering" => "no"
           listener = who
-          headers "rack.hijack" => ->(io) { streams.add(io, topics, -> { listener.still? }) } unless request.head?
+          headers "rack.hijack" => ->(io) { streams.add(io, topics, listener) } unless request.head?
           [].each # no body, and so no length of it
         end
 

@@ -30,21 +30,21 @@ module Northdrift
         end
 
         get "/:id" do
-          json(present(Store::Export.find(params["id"])))
+          json(present(found))
         end
 
         delete "/:id" do
-          export = Store::Export.find(params["id"])
+          export = found
           Store::Export.where(id: export.id, state: %w[waiting writing]).update_all(state: "cancelled")
           json(present(export.reload))
         end
 
         get "/:id/file" do
-          export = Store::Export.find(params["id"])
+          export = found
           problem(409, "cancelled", "this export was cancelled") if export.state == "cancelled"
 
           form = Export::FORMS.fetch(export.form)
-          asked = Store::Question.new(**Oj.load(export.spec, mode: :strict).transform_keys(&:to_sym))
+          asked = Store::Question.new(**export.question.transform_keys(&:to_sym))
           content_type form.type
           attachment(
             "northdrift-#{Time.at(0, asked.from_us, :microsecond, in: 'UTC').strftime('%Y%m%d-%H%M')}.#{form.suffix}"
@@ -53,6 +53,12 @@ module Northdrift
         end
 
         private
+
+        # That of somebody who sees something else is none.
+        def found
+          export = Store::Export.find(params["id"])
+          export.question["sight"] == Store::Sight.find ? export : raise(ActiveRecord::RecordNotFound)
+        end
 
         # What is cut short must not look like the whole: the connection breaks.
         def write(export, asked, out)

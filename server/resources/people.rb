@@ -5,7 +5,7 @@ module Northdrift
     module Resources
       # Who may log in, and what they may do.
       class People < Resource
-        error(Store::Person::Unfit) { |error| problem(422, "unfit-person", error.message) }
+        error(Store::Person::Unfit, Store::Sight::Unfit) { |error| problem(422, "unfit-person", error.message) }
 
         get "/" do
           seen = Store::Session.live.group(:person_id).maximum(:seen_us)
@@ -18,16 +18,18 @@ module Northdrift
             problem(409, "no-administrator", "add the first administrator on this computer: bin/northdrift person add")
           end
           object = carried
-          person = Store::Person.add(string(object, "name"), role: string(object, "role"))
+          person = Store::Person.add(string(object, "name"), role: string(object, "role"),
+                                                             sight: string(object, "sight"))
           status 201
           json(invited(person))
         end
 
-        # Another role, or whether they may log in.
+        # Another role, what they see, or whether they may log in.
         patch "/:id" do
           object = carried
           person = Store::Person.find(params["id"])
           person.take_role(string(object, "role")) if object.key?("role")
+          person.take_sight(string(object, "sight")) if object.key?("sight")
           if [true, false].include?(object["disabled"])
             object["disabled"] ? person.disable : person.enable
           end
@@ -45,7 +47,8 @@ module Northdrift
 
         def present(person, seen_us = nil)
           {
-            "id" => person.id, "name" => person.name, "role" => person.role, "disabled" => !person.disabled_us.nil?,
+            "id" => person.id, "name" => person.name, "role" => person.role, "sight" => person.sight,
+            "disabled" => !person.disabled_us.nil?,
             "password" => !person.password_digest.nil?, "seen_us" => seen_us
           }
         end

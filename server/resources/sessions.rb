@@ -70,11 +70,19 @@ module Northdrift
           }
         end
 
+        # @return [Hash{String=>String}] why not, by route
+        def may_not
+          barred = Access::Routes::LEAST.reject { |route, least| least == Access::Routes::SELF || who.may?(route) }
+          whole = who.sight ? Access::Routes::WHOLE.to_h { |route| [route, "whole"] } : {}
+          barred.merge(whole.slice(*barred.keys))
+        end
+
         def state
           {
             "alone" => who == Access::Who::ALONE,
             "person" => who.person && { "id" => who.person.id, "name" => who.person.name }, "role" => who.role,
-            "may_not" => Access::Routes::LEAST.reject { |route, least| least == Access::Routes::SELF || who.may?(route) }
+            "sight" => who.sight,
+            "may_not" => may_not
           }
         end
       end

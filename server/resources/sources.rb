@@ -19,7 +19,7 @@ module Northdrift
           records = text.around(line, before: integer("before", 0..MOST, 60), after: integer("after", 0..MOST, 60))
           json(
             "id" => source.id, "name" => Text.display(source.name), "encoding" => source.encoding,
-            "bytes" => source.bytes, "last_line" => last,
+            "bytes" => text.bytes, "last_line" => last,
             "records" =>
               records.map do |event|
                 {

@@ -5,7 +5,7 @@ module Northdrift
     module Resources
       # What programs ask with.
       class Tokens < Resource
-        error(Store::Token::Unfit, Store::Person::Unfit) { |error| problem(422, "unfit-token", error.message) }
+        error(Store::Token::Unfit, Store::Person::Unfit, Store::Sight::Unfit) { |error| problem(422, "unfit-token", error.message) }
 
         get "/" do
           json("tokens" => Store::Token.order(:name, :id).map { |token| present(token) })
@@ -17,7 +17,8 @@ module Northdrift
           raise BadParameter.new("days", "days are a whole number") unless days.is_a?(Integer)
 
           token, secret = Store::Token.make(
-            string(object, "name"), role: string(object, "role"), days: days, by: who.person&.name
+            string(object, "name"), role: string(object, "role"), sight: string(object, "sight"), days: days,
+                                    by: who.person&.name
           )
           status 201
           json(present(token).merge("secret" => secret))
@@ -31,7 +32,7 @@ module Northdrift
         private
 
         def present(token)
-          token.attributes.slice("id", "name", "role", "made_by", "created_us", "expires_us", "used_us")
+          token.attributes.slice("id", "name", "role", "sight", "made_by", "created_us", "expires_us", "used_us")
             .merge("expired" => token.expired?)
         end
       end

@@ -42,7 +42,8 @@ module Northdrift
 
           @away = lines.last.id
           matcher = Find::Matcher.new(@question.tree)
-          wanted = lines.select { |line| matcher.match?(line.subject) }
+          seen = Store::Sight.current&.matcher
+          wanted = lines.select { |line| matcher.match?(line.subject) && (seen.nil? || seen.match?(line.subject)) }
           wanted.empty? ? "" : event("turned-away", lines: wanted.map { |line| Present.turned_away(line) })
         end
       end

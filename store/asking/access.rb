@@ -24,7 +24,8 @@ module Northdrift
         @last = last
         @match, rest = walk ? [nil, condition] : choose(condition, share)
         sql, values = rest.as_sql
-        @needs_row = sql.match?(/events\.(?!id\b)/)
+        # The index knows of no sight.
+        @needs_row = sql.match?(/events\.(?!id\b)/) || !Sight.current.nil?
         sql = sql.gsub("events.id", "lines.rowid") if @match && !@needs_row
         @predicate = sql.gsub(Condition::WINDOW, "rowid BETWEEN #{Integer(first)} AND #{Integer(last)}")
         @binds = [*@match, *values]

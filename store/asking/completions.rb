@@ -72,7 +72,8 @@ module Northdrift
 
       def sample(condition)
         first, last = Span.all
-        access = Access.new(condition, EventId.first(first), EventId.first(last), share: Counts.method(:share))
+        access = Access.new(condition & Sight.condition, EventId.first(first), EventId.first(last),
+                            share: Counts.method(:share))
         Database
           .rows(
             "SELECT #{StoredEvent::COLUMNS} #{access.parts(row: true).join(' ')} ORDER BY #{access.id} DESC LIMIT " \

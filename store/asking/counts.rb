@@ -51,11 +51,11 @@ module Northdrift
 
       # @return [Float] of all events, those that a condition told by counts has
       def self.share(condition)
-        all = Database.value("SELECT sum(n) FROM minute_counts").to_f
+        all = Database.value("SELECT sum(n) FROM main.minute_counts").to_f
         return 0.0 if all.zero?
 
         sql, = condition.as_sql
-        table = condition.kinds ? "kind_counts" : "minute_counts"
+        table = condition.kinds ? "main.kind_counts" : "main.minute_counts"
         Database.value("SELECT sum(n) FROM #{table} WHERE #{rollup_predicate(sql)}").to_f / all
       end
 

@@ -44,6 +44,7 @@ module Northdrift
       # @param instead [String, nil] a condition that takes the place of those on the same field
       # @param rest [Boolean] whether the other lines of the window are asked for: those for which it does not hold
       # @param checked [Boolean] whether a field that no line has is a mistake; it is one when a person asks
+      # @param sight [String, nil] that it is asked within, see {Sight}
       # @param kinds [Kinds]
       # @raise [Find::Mistake]
       def initialize(
@@ -55,11 +56,14 @@ module Northdrift
         instead: nil,
         rest: false,
         checked: true,
+        sight: Sight.find,
         kinds: Kinds.current
       )
+        raise Error, "what one may see has changed meanwhile; ask again" unless sight == Sight.find
+
         @spec = {
           find: find, chips: chips, from_us: from_us, to_us: to_us, hidden: hidden, instead: instead, rest: rest,
-          checked: checked
+          checked: checked, sight: sight
         }
         @kinds = kinds
         known = checked ? -> { @kinds.field_names } : nil
@@ -72,7 +76,8 @@ module Northdrift
         @from_us = from_us || earliest
         @to_us = to_us || latest
         @plan = Planner.new(@kinds).plan(@tree)
-        @condition = short? ? @plan & exact : @plan
+        seen = @plan & Sight.condition
+        @condition = short? ? seen & exact : seen
       end
 
       # Pages by key, from either end or from a place between.

@@ -43,7 +43,7 @@ module Northdrift
       # @return [Integer] events between two ids, whatever they are, and up to two minutes' more
       def events(first, last)
         Database.value(
-          "SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?",
+          "SELECT sum(n) FROM main.minute_counts WHERE minute BETWEEN ? AND ?",
           [first, last].map { |id| EventId.micros(id) / Rollup::MINUTE }
         ).to_i
       end

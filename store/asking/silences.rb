@@ -19,11 +19,10 @@ module Northdrift
         found.select { |silence| silence.to_us > from_us }.sort_by(&:from_us)
       end
 
+      # Of whole minutes.
       def lines(from_us, to_us)
-        Database.value(
-          "SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?",
-          [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]
-        ).to_i
+        first, last = [from_us, to_us].map { |time_us| time_us / Rollup::MINUTE }
+        Question.new(from_us: first * Rollup::MINUTE, to_us: (last + 1) * Rollup::MINUTE).total
       end
       private_class_method :lines
 

@@ -133,6 +133,7 @@ module Northdrift
         Rollup.subtract(*named)
         yield named.last
         Rollup.add(*named)
+        Appearances.add(*named)
         FullText.refill(*named)
       end
 

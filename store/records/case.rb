@@ -6,6 +6,14 @@ module Northdrift
     class Case < Record
       self.table_name = "cases"
 
+      # Who may not see everything sees those that they, or others of the same sight, opened, and those that a line is
+      # pinned to that they see.
+      default_scope do
+        own = Sight.find and
+          where(sight: own).or(where(id: Pin.where.not(kind: "note").where(deleted_us: nil).select(:case_id)))
+      end
+      before_create { self.sight = Sight.find }
+
       scope :present, -> { where(deleted_us: nil) }
       # Those that changed last first.
       scope :open_first, -> { order(Arel.sql("status = 'closed'"), changed_us: :desc) }
@@ -20,10 +28,11 @@ module Northdrift
           like = "%#{sanitize_sql_like(word)}%"
           found.where(
             "title LIKE :like ESCAPE '\\' OR cause LIKE :like ESCAPE '\\' OR remedy LIKE :like ESCAPE '\\' OR effect " \
-            "LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\' OR " \
-            "id IN (SELECT case_id FROM pins WHERE deleted_us IS NULL AND (content LIKE :like ESCAPE '\\' OR note " \
-            "LIKE :like ESCAPE '\\'))",
-            like: like
+            "LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\' OR id IN (:pinned)",
+            like: like,
+            pinned: Pin.present
+              .where("content LIKE :like ESCAPE '\\' OR note LIKE :like ESCAPE '\\'", like: like)
+              .select(:case_id)
           )
         end
       end

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "oj"
+
 module Northdrift
   module Store
     # An export that goes on, or has ended: what is asked, how many lines of how many are written, and whether it was
@@ -11,6 +13,9 @@ module Northdrift
       KEPT_US = 86_400_000_000
 
       scope :old, ->(now_us) { where(created_us: ...(now_us - KEPT_US)) }
+
+      # @return [Hash{String=>Object}] see {Question#spec}
+      def question = Oj.load(spec, mode: :strict)
     end
   end
 end

@@ -23,17 +23,22 @@ module Northdrift
         def named(name) = find_by(key: key(name))
 
         # @param role [String] see {People::Role}
+        # @param sight [String] what they may see, see {Sight}; everything where it is empty
         # @param password [String, nil] nil where they choose it themselves, by an {Invitation}
         # @return [Person]
-        # @raise [Unfit, People::Password::Unfit]
-        def add(name, role:, password: nil)
+        # @raise [Unfit, Sight::Unfit, People::Password::Unfit]
+        def add(name, role:, sight: "", password: nil)
           name = checked(name)
           raise Unfit, "there is a #{name} already" if exists?(key: key(name))
 
           role = role(role)
+          sight = Sight.of_role(sight, role)
           digest = password && digest(People::Password.check(password, name: name))
           now = Clock.now_us
-          create!(name: name, key: key(name), role: role, password_digest: digest, created_us: now, changed_us: now)
+          create!(
+            name: name, key: key(name), role: role, sight: sight, password_digest: digest, created_us: now,
+            changed_us: now
+          )
         end
 
         # Takes as long for a name that there is not, so that nobody learns which there are.
@@ -84,12 +89,16 @@ module Northdrift
         Invitation.where(person_id: id).delete_all
       end
 
-      # @raise [Unfit]
+      # @raise [Unfit, Sight::Unfit]
       def take_role(role)
         role = self.class.role(role)
         keep_an_administrator unless role == People::Role::HIGHEST
-        update!(role: role, changed_us: Clock.now_us)
+        update!(role: role, sight: Sight.of_role(sight.to_s, role), changed_us: Clock.now_us)
       end
+
+      # @param find [String] what they may see, see {Sight}; everything where it is empty
+      # @raise [Sight::Unfit]
+      def take_sight(find) = update!(sight: Sight.of_role(find, role), changed_us: Clock.now_us)
 
       # @raise [Unfit]
       def disable

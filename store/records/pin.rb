@@ -10,6 +10,14 @@ module Northdrift
     class Pin < Record
       self.table_name = "pins"
 
+      # Who may not see everything sees the lines that they may see, what others of the same sight pinned, and words.
+      SEEN =
+        "pins.sight = ? OR pins.kind = 'note' OR EXISTS (SELECT 1 FROM events WHERE id = pins.event_id) OR " \
+        "EXISTS (SELECT 1 FROM happenings WHERE happenings.event_id = pins.event_id)"
+
+      default_scope { Sight.current && where(SEEN, Sight.find) }
+      before_create { self.sight = Sight.find }
+
       scope :present, -> { where(deleted_us: nil) }
 
       # How far around a line its clock is judged by what it exchanged with others.

@@ -22,11 +22,12 @@ module Northdrift
       class << self
         # @param name [String] what it is for
         # @param role [String] see {People::Role}
+        # @param sight [String] what it lets one see, see {Sight}; everything where it is empty
         # @param days [Integer] that it holds
         # @param by [String, nil] who made it
         # @return [Array(Token, String)] it, and what is sent
-        # @raise [Unfit]
-        def make(name, role:, days:, by: nil)
+        # @raise [Unfit, Sight::Unfit]
+        def make(name, role:, days:, sight: "", by: nil)
           name = name.strip
           unless name.match?(/\A[^[:cntrl:]]{1,#{MOST_NAME}}\z/o)
             raise Unfit, "a token needs a name, of #{MOST_NAME} characters at most"
@@ -36,8 +37,8 @@ module Northdrift
           secret = "#{PREFIX}#{SecureRandom.urlsafe_base64(32)}"
           now = Clock.now_us
           token = create!(
-            name: name, digest: digest(secret), role: Person.role(role), made_by: by, created_us: now,
-            expires_us: now + (days * DAY_US)
+            name: name, digest: digest(secret), role: Person.role(role), sight: Sight.of_role(sight, role),
+            made_by: by, created_us: now, expires_us: now + (days * DAY_US)
           )
           [token, secret]
         end

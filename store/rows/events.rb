@@ -14,7 +14,7 @@ module Northdrift
       end
 
       # @return [Integer] how many there are
-      def total = Database.value("SELECT sum(n) FROM minute_counts").to_i
+      def total = Database.value("SELECT sum(n) FROM #{Sight.current ? 'kind_counts' : 'minute_counts'}").to_i
     end
   end
 end

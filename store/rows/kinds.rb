@@ -53,7 +53,7 @@ module Northdrift
       end
 
       # @return [Kinds] those of the open database
-      def self.current = (@current ||= new).refresh
+      def self.current = Sight.kept(:kinds, @current ||= new) { new }.refresh
 
       # To be said when another database is opened.
       def self.forget = @current = nil

@@ -9,7 +9,7 @@ module Northdrift
       ESCAPES = /\\x\h{2}|\\u\{\h+\}/
 
       # @return [KnownPatterns] those of the open database
-      def self.current = (@current ||= new).refresh
+      def self.current = Sight.kept(:patterns, @current ||= new) { SeenPatterns.new }.refresh
 
       # To be said when another database is opened.
       def self.forget = @current = nil

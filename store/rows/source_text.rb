@@ -34,8 +34,10 @@ module Northdrift
 
       # @return [Integer] number of its last record's first line
       def last_line
-        last = Database.value("SELECT max(block) FROM source_blocks WHERE source_id = ?", [@source.id])
-        last ? block(last).last.line : 0
+        number = Database.value("SELECT max(block) FROM source_blocks WHERE source_id = ?", [@source.id])
+        # Somebody may not see all of them.
+        number = neighbour(number, "<") while number && (found = block(number)).empty?
+        number ? found.last.line : 0
       end
 
       # @param line [Integer]
@@ -54,6 +56,13 @@ module Northdrift
         end
         at = found.rindex { |event| event.line <= line } || 0
         found[[at - before, 0].max..(at + after)] || []
+      end
+
+      # @return [Integer] of its text, as far as it may be seen
+      def bytes
+        return @source.bytes unless Sight.current&.part?(@source.id)
+
+        enum_for(:each).sum(&:bytesize)
       end
 
       # @yieldparam bytes [String] its text, piece by piece

@@ -40,23 +40,23 @@ module Northdrift
       # @return [Array<Array(Integer, Integer)>] first and last minute of each
       def all(since = FIRST)
         found = []
-        minute = value("SELECT min(minute) FROM minute_counts WHERE minute >= ?", since)
+        minutes = Minutes.current
+        minute = minutes.from(since)
         while minute
-          last = value("SELECT max(minute) FROM minute_counts WHERE minute < ?", minute + DAY)
+          last = minutes.before(minute + DAY)
           if found.any? && minute - found.last.last <= DAY then found.last[1] = last
           else found << [minute, last]
           end
-          minute = value("SELECT min(minute) FROM minute_counts WHERE minute > ?", last)
+          minute = minutes.from(last + 1)
         end
         found
       end
       private_class_method :all
 
-      def lines(first, last) = value("SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?", first, last)
+      def lines(first, last)
+        Question.new(from_us: first * Rollup::MINUTE, to_us: (last + 1) * Rollup::MINUTE).total
+      end
       private_class_method :lines
-
-      def value(sql, *binds) = Database.value(sql, binds)
-      private_class_method :value
     end
   end
 end

@@ -155,14 +155,18 @@ module Northdrift
       end
 
       def result(job)
-        # A plan names kinds, templates and sources: it is made anew once anything was written.
-        version = Database.value("PRAGMA data_version")
+        Sight.within(job.spec[:sight]) { outcome(job) }
+      rescue StandardError => error
+        Error.new(error.message)
+      end
+
+      def outcome(job)
+        # A plan names kinds, templates and sources: it is made anew once anything was written, or is seen by another.
+        version = [Database.version, Sight.current]
         @questions = nil if @version != version
         @version = version
         @questions = {} if @questions.nil? || @questions.size >= PLANS
         (@questions[job.spec] ||= Question.new(**job.spec)).public_send(job.task, *job.window, **job.options)
-      rescue StandardError => error
-        Error.new(error.message)
       end
     end
   end

@@ -50,7 +50,7 @@ module Northdrift
         compare if @against
         rows =
           @rows.values.sort_by do |row|
-            [slight?(row) ? 1 : 0, row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.id]
+            [slight?(row) ? 1 : 0, row.log_p || 0, row.log_p ? worst(row) : 0, -row.lines, row.text]
           end
         @against ? folded(rows) : rows
       end
@@ -63,7 +63,7 @@ module Northdrift
         mask = Compare::Coincidence.bits(@rows.fetch(id) { return [] }.steps)
         others = @rows.values.reject { |row| row.id == id || row.lines.zero? }
         others.map { |row| [row, *Compare::Coincidence.of(mask, Compare::Coincidence.bits(row.steps), STEPS)] }
-          .select { |*, p| p < Compare::Coincidence::CHANCE / others.size }.sort_by { |row, *, p| [p, row.id] }
+          .select { |*, p| p < Compare::Coincidence::CHANCE / others.size }.sort_by { |row, *, p| [p, row.text] }
       end
 
       # @return [Integer] lines

@@ -12,7 +12,7 @@ module Northdrift
       # @return [Integer] about how many events a window has, told by its minutes
       def events(from_us, to_us)
         Database.value(
-          "SELECT sum(n) FROM minute_counts WHERE minute BETWEEN ? AND ?",
+          "SELECT sum(n) FROM main.minute_counts WHERE minute BETWEEN ? AND ?",
           [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]
         ).to_i
       end
@@ -24,7 +24,8 @@ module Northdrift
       def of(from_us, to_us, size: SIZE)
         minutes =
           Database.rows(
-            "SELECT minute, n FROM (SELECT minute, sum(n) AS n FROM minute_counts WHERE minute BETWEEN ? AND ? GROUP " \
+            "SELECT minute, n FROM (SELECT minute, sum(n) AS n FROM main.minute_counts WHERE minute BETWEEN ? AND ? " \
+            "GROUP " \
             "BY minute) ORDER BY minute",
             [from_us / Rollup::MINUTE, to_us / Rollup::MINUTE]
           )

@@ -15,7 +15,7 @@ module Northdrift
         def subject
           Find::Matcher::Subject.new(
             severity, message, machine, service, message, -> { message },
-            -> { { "host.name" => machine, "service.name" => service }.compact }
+            -> { Fleet.current.fields(machine).merge({ "host.name" => machine, "service.name" => service }.compact) }
           )
         end
       end

@@ -30,6 +30,7 @@ module Northdrift
         @templates = {}.compare_by_identity
         @slots = Slots.new
         @patterns = Templates.new
+        @appearances = Appearances.new
       end
 
       # Writes rows as {#write} would, and takes them back.
@@ -74,6 +75,7 @@ module Northdrift
       def forget
         @slots.forget
         @patterns.forget
+        @appearances.forget
       end
 
       # @return [Array<Integer>] ids of the events, by their index in the batch
@@ -88,6 +90,7 @@ module Northdrift
         by_index =
           order.each_with_index.with_object(Array.new(ids.size)) { |(index, place), all| all[index] = ids[place] }
         tally.add(batch, by_index, kinds, templates)
+        @appearances.note(part.source_id, batch, kinds, templates)
         Happenings.add(batch.happenings, by_index)
         SourceText.note(part.source_id, batch.lines, by_index, part.first_line)
         by_index

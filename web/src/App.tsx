@@ -1,6 +1,7 @@
 import { ActionIcon, Menu, Select, Tooltip, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { IconClock, IconMoon, IconSun } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { Link, Route, Routes, useLocation } from "react-router";
 import classes from "./App.module.css";
 import { answer, api } from "./api/client";
@@ -25,7 +26,7 @@ import { AuditView } from "./people/AuditView";
 import { Login } from "./people/Login";
 import { People } from "./people/People";
 import { PersonMenu } from "./people/PersonMenu";
-import { SessionProvider, useAsked } from "./people/session";
+import { type Route as ApiRoute, Screen, SessionProvider, useAsked, useSession, whyNot } from "./people/session";
 import { Welcome } from "./people/Welcome";
 import { NoiseEditor } from "./rules/NoiseEditor";
 import { NoiseList } from "./rules/NoiseList";
@@ -78,16 +79,17 @@ function ThemeSwitch() {
 	);
 }
 
-const SCREENS: { path: string; name: string; also?: string }[] = [
+const SCREENS: { path: string; name: string; also?: string; route?: ApiRoute }[] = [
 	{ path: "/", name: "Investigate" },
 	{ path: "/logbook", name: "Logbook", also: "/causes" },
 	{ path: "/fleet", name: "Fleet" },
 	{ path: "/cases", name: "Cases" },
-	{ path: "/intake", name: "Intake" },
+	{ path: "/intake", name: "Intake", route: "GET /api/feeds" },
 ];
 
 function TopBar() {
 	const { pathname, search } = useLocation();
+	const session = useSession();
 	// The scope stays on from screen to screen.
 	const scope = new URLSearchParams(search).get("scope");
 	return (
@@ -105,7 +107,7 @@ function TopBar() {
 				Northdrift
 			</Link>
 			<nav aria-label="Screens">
-				{SCREENS.map(({ path, name, also = path }) => (
+				{SCREENS.filter(({ route }) => !route || whyNot(session, route) === null).map(({ path, name, also = path }) => (
 					<Link
 						key={path}
 						to={scope ? `${path}?${new URLSearchParams({ scope })}` : path}
@@ -131,6 +133,8 @@ function TopBar() {
 	);
 }
 
+const screen = (route: ApiRoute, element: ReactNode) => <Screen to={route}>{element}</Screen>;
+
 /** All screens, for who may see them. */
 function Workbench() {
 	const status = useQuery({
@@ -148,24 +152,24 @@ function Workbench() {
 						<Routes>
 							<Route path="/logbook" element={<Logbook />} />
 							<Route path="/logbook/restarts" element={<Restarts />} />
-							<Route path="/logbook/rules" element={<RuleList />} />
-							<Route path="/logbook/rules/new" element={<RuleEditor />} />
+							<Route path="/logbook/rules" element={screen("GET /api/logbook-rules", <RuleList />)} />
+							<Route path="/logbook/rules/new" element={screen("GET /api/logbook-rules", <RuleEditor />)} />
 							<Route path="/causes" element={<CausePage />} />
 							<Route path="/fleet" element={<Fleet />} />
 							<Route path="/fleet/map" element={<FleetMap />} />
 							<Route path="/fleet/availability" element={<AvailabilityView />} />
 							<Route path="/cases" element={<Cases />} />
 							<Route path="/cases/:id" element={<CasePage />} />
-							<Route path="/intake" element={<Intake />} />
-							<Route path="/intake/keeping" element={<Keeping />} />
-							<Route path="/intake/relays" element={<Relays />} />
+							<Route path="/intake" element={screen("GET /api/feeds", <Intake />)} />
+							<Route path="/intake/keeping" element={screen("GET /api/keeping", <Keeping />)} />
+							<Route path="/intake/relays" element={screen("GET /api/relays", <Relays />)} />
 							<Route path="/intake/unread" element={<Unread />} />
-							<Route path="/intake/parsers" element={<ParserList />} />
-							<Route path="/intake/parsers/:id" element={<ParserEditor />} />
-							<Route path="/intake/noise" element={<NoiseList />} />
-							<Route path="/intake/noise/new" element={<NoiseEditor />} />
-							<Route path="/people" element={<People />} />
-							<Route path="/people/audit" element={<AuditView />} />
+							<Route path="/intake/parsers" element={screen("GET /api/parsers", <ParserList />)} />
+							<Route path="/intake/parsers/:id" element={screen("GET /api/parsers", <ParserEditor />)} />
+							<Route path="/intake/noise" element={screen("GET /api/noise-rules", <NoiseList />)} />
+							<Route path="/intake/noise/new" element={screen("GET /api/noise-rules", <NoiseEditor />)} />
+							<Route path="/people" element={screen("GET /api/people", <People />)} />
+							<Route path="/people/audit" element={screen("GET /api/audit", <AuditView />)} />
 							<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
 						</Routes>
 					</div>

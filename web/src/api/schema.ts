@@ -4078,6 +4078,8 @@ export interface paths {
                         name: string;
                         /** @enum {unknown} */
                         role: "viewer" | "responder" | "operator" | "administrator";
+                        /** @description find text that limits what is seen: on host.name, service.name, host.site, host.role, host.tags and source, of viewers and responders; empty: everything */
+                        sight?: string;
                     };
                 };
             };
@@ -4137,6 +4139,8 @@ export interface paths {
                         disabled?: boolean;
                         /** @enum {unknown} */
                         role?: "viewer" | "responder" | "operator" | "administrator";
+                        /** @description find text that limits what is seen: on host.name, service.name, host.site, host.role, host.tags and source, of viewers and responders; empty: everything */
+                        sight?: string;
                     };
                 };
             };
@@ -5387,6 +5391,8 @@ export interface paths {
                         name: string;
                         /** @enum {unknown} */
                         role: "viewer" | "responder" | "operator" | "administrator";
+                        /** @description find text that limits what is seen: on host.name, service.name, host.site, host.role, host.tags and source, of viewers and responders; empty: everything */
+                        sight?: string;
                     };
                 };
             };
@@ -6346,6 +6352,8 @@ export interface components {
             role: "viewer" | "responder" | "operator" | "administrator";
             secret: string;
             seen_us: number | null;
+            /** @description find text that limits what is seen; null: everything */
+            sight: string | null;
         };
         Keeping: {
             archive: boolean;
@@ -6517,6 +6525,8 @@ export interface components {
             /** @enum {unknown} */
             role: "viewer" | "responder" | "operator" | "administrator";
             secret: string;
+            /** @description find text that limits what is seen; null: everything */
+            sight: string | null;
             used_us: number | null;
         };
         NoiseRule: {
@@ -6747,6 +6757,8 @@ export interface components {
             /** @enum {unknown} */
             role: "viewer" | "responder" | "operator" | "administrator";
             seen_us: number | null;
+            /** @description find text that limits what is seen; null: everything */
+            sight: string | null;
         };
         Pin: {
             at_us: number;
@@ -6906,7 +6918,7 @@ export interface components {
         };
         Session: {
             alone: boolean;
-            /** @description routes that this person may not use, and the least role that may */
+            /** @description routes that this person may not use, and the least role that may; "whole" where only those may who see everything */
             may_not: {
                 [key: string]: string;
             };
@@ -6915,6 +6927,8 @@ export interface components {
                 name: string;
             } | null;
             role: ("viewer" | "responder" | "operator" | "administrator") | null;
+            /** @description find text that limits what is seen; null: everything */
+            sight: string | null;
         };
         ShippedLogbookRule: {
             enabled: boolean;
@@ -6989,6 +7003,8 @@ export interface components {
             name: string;
             /** @enum {unknown} */
             role: "viewer" | "responder" | "operator" | "administrator";
+            /** @description find text that limits what is seen; null: everything */
+            sight: string | null;
             used_us: number | null;
         };
         Tokens: {

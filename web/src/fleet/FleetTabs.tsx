@@ -1,33 +1,25 @@
 import { Button, FileButton, Menu } from "@mantine/core";
 import { type ReactNode, useState } from "react";
-import { Link, useLocation } from "react-router";
 import { useBarred } from "../people/session";
+import { type Part, Parts } from "../shared/Parts";
 import { number } from "../shared/time";
 import { FLEET, useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";
 
-const PARTS = [
-	{ path: "/fleet", name: "Machines" },
-	{ path: "/fleet/map", name: "Map" },
-	{ path: "/fleet/availability", name: "Availability" },
+const PARTS: Part[] = [
+	{ path: "/fleet", name: "Machines", route: "GET /api/fleet" },
+	{ path: "/fleet/map", name: "Map", route: "GET /api/fleet/map" },
+	{ path: "/fleet/availability", name: "Availability", route: "GET /api/fleet/availability" },
 ];
 
 /** The head of all parts of the fleet, with the table in and out. */
 export function FleetTabs({ children }: { children?: ReactNode }) {
-	const { pathname } = useLocation();
 	const { table } = useFleetChanges();
 	const barred = useBarred("POST /api/fleet/table");
 	const [taken, setTaken] = useState<string | null>(null);
 	return (
 		<header className={classes.head}>
-			<h1>Fleet</h1>
-			<nav aria-label="Parts of the fleet" className={classes.parts}>
-				{PARTS.map(({ path, name }) => (
-					<Link key={path} to={path} aria-current={pathname === path ? "page" : undefined}>
-						{name}
-					</Link>
-				))}
-			</nav>
+			<Parts of="Fleet" parts={PARTS} />
 			{children}
 			<p className={classes.told} role="status">
 				{table.error ? <span className={classes.problem}>{table.error.message}</span> : taken}

@@ -1,30 +1,11 @@
-import { Link, useLocation } from "react-router";
-import classes from "./Logbook.module.css";
+import { type Part, Parts } from "../shared/Parts";
 
-const PARTS = [
-	{ path: "/logbook", name: "Story" },
-	{ path: "/logbook/restarts", name: "Restarts" },
-	{ path: "/causes", name: "What changed before" },
-	{ path: "/logbook/rules", name: "Rules" },
+const PARTS: Part[] = [
+	{ path: "/logbook", name: "Story", route: "GET /api/logbook" },
+	{ path: "/logbook/restarts", name: "Restarts", route: "GET /api/restarts" },
+	{ path: "/causes", name: "What changed before", route: "GET /api/causes" },
+	{ path: "/logbook/rules", name: "Rules", route: "GET /api/logbook-rules" },
 ];
 
 /** The parts of the logbook. */
-export function LogbookTabs() {
-	const { pathname } = useLocation();
-	return (
-		<>
-			<h1>Logbook</h1>
-			<nav aria-label="Parts of the logbook" className={classes.parts}>
-				{PARTS.map(({ path, name }) => (
-					<Link
-						key={path}
-						to={path}
-						aria-current={(path === "/logbook" ? pathname === path : pathname.startsWith(path)) ? "page" : undefined}
-					>
-						{name}
-					</Link>
-				))}
-			</nav>
-		</>
-	);
-}
+export const LogbookTabs = () => <Parts of="Logbook" parts={PARTS} />;

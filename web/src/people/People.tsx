@@ -8,7 +8,8 @@ import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./People.module.css";
 import { PeopleHead } from "./PeopleHead";
-import { ROLES, type Role, useSession } from "./session";
+import { SightField } from "./SightField";
+import { limitable, ROLES, type Role, useSession } from "./session";
 import { Tokens } from "./Tokens";
 import { Told } from "./Told";
 
@@ -24,11 +25,11 @@ function usePeople() {
 	return {
 		list: useQuery({ queryKey: PEOPLE, queryFn: ({ signal }) => answer(api.GET("/api/people", { signal })) }),
 		add: useMutation({
-			mutationFn: (body: { name: string; role: Role }) => answer(api.POST("/api/people", { body })),
+			mutationFn: (body: { name: string; role: Role; sight: string }) => answer(api.POST("/api/people", { body })),
 			...settled,
 		}),
 		change: useMutation({
-			mutationFn: ({ id, ...body }: { id: number; role?: Role; disabled?: boolean }) =>
+			mutationFn: ({ id, ...body }: { id: number; role?: Role; sight?: string; disabled?: boolean }) =>
 				answer(api.PATCH("/api/people/{id}", { ...at(id), body })),
 			...settled,
 		}),
@@ -39,16 +40,23 @@ function usePeople() {
 	};
 }
 
-function AddPerson({ onAdd, adding }: { onAdd: (name: string, role: Role) => void; adding: boolean }) {
+interface AddPersonProps {
+	onAdd: (name: string, role: Role, sight: string) => void;
+	adding: boolean;
+}
+
+function AddPerson({ onAdd, adding }: AddPersonProps) {
 	const [name, setName] = useState("");
 	const [role, setRole] = useState<Role>("viewer");
+	const [sight, setSight] = useState("");
 	return (
 		<form
 			className={classes.add}
 			onSubmit={(event) => {
 				event.preventDefault();
-				onAdd(name.trim(), role);
+				onAdd(name.trim(), role, limitable(role) ? sight : "");
 				setName("");
+				setSight("");
 			}}
 		>
 			<TextInput
@@ -65,10 +73,37 @@ function AddPerson({ onAdd, adding }: { onAdd: (name: string, role: Role) => voi
 				value={role}
 				onChange={(event) => setRole(event.currentTarget.value as Role)}
 			/>
+			<SightField label="Limited to" role={role} value={sight} onChange={setSight} />
 			<p className={classes.says}>{ROLES.find(({ value }) => value === role)?.says}</p>
 			<Button type="submit" loading={adding}>
 				Add
 			</Button>
+		</form>
+	);
+}
+
+/** What somebody sees, changed in its place. */
+function SightOf({ person, onChange }: { person: Person; onChange: (sight: string) => void }) {
+	const [sight, setSight] = useState(person.sight ?? "");
+	const keep = () => {
+		if (sight.trim() !== (person.sight ?? "")) onChange(sight.trim());
+	};
+	return (
+		<form
+			onSubmit={(event) => {
+				event.preventDefault();
+				keep();
+			}}
+		>
+			<SightField
+				aria-label={`what ${person.name} is limited to`}
+				size="xs"
+				role={person.role}
+				disabled={person.disabled}
+				value={sight}
+				onChange={setSight}
+				onBlur={keep}
+			/>
 		</form>
 	);
 }
@@ -100,7 +135,7 @@ export function People() {
 			)}
 			{!session.alone && list.data && (
 				<AddPerson
-					onAdd={(name, role) => add.mutate({ name, role }, { onSuccess: setInvited })}
+					onAdd={(name, role, sight) => add.mutate({ name, role, sight }, { onSuccess: setInvited })}
 					adding={add.isPending}
 				/>
 			)}
@@ -116,6 +151,7 @@ export function People() {
 						<tr>
 							<th scope="col">Name</th>
 							<th scope="col">Role</th>
+							<th scope="col">Limited to</th>
 							<th scope="col">Last seen</th>
 							<th scope="col" aria-label="actions" />
 						</tr>
@@ -136,6 +172,9 @@ export function People() {
 										disabled={person.disabled}
 										onChange={(event) => change.mutate({ id: person.id, role: event.currentTarget.value as Role })}
 									/>
+								</td>
+								<td>
+									<SightOf person={person} onChange={(sight) => change.mutate({ id: person.id, sight })} />
 								</td>
 								<td className={classes.second}>
 									{person.disabled ? "login disabled" : person.password ? seen(person) : "no password yet"}

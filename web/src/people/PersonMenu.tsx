@@ -119,10 +119,14 @@ export function PersonMenu() {
 				<Menu.Target>
 					<button type="button" className={app.setting} aria-label={`logged in as ${session.person.name}`}>
 						<IconUser size={15} aria-hidden /> {session.person.name}
+						{session.sight && <span title={`limited to ${session.sight}`}>(limited)</span>}
 					</button>
 				</Menu.Target>
 				<Menu.Dropdown>
-					<Menu.Label>{session.role}</Menu.Label>
+					<Menu.Label>
+						{session.role}
+						{session.sight && `, limited to ${session.sight}`}
+					</Menu.Label>
 					{session.may_not["GET /api/people"] === undefined && (
 						<Menu.Item onClick={() => navigate("/people")}>People</Menu.Item>
 					)}

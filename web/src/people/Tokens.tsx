@@ -5,7 +5,8 @@ import { answer, api } from "../api/client";
 import { dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./People.module.css";
-import { ROLES, type Role } from "./session";
+import { SightField } from "./SightField";
+import { limitable, ROLES, type Role } from "./session";
 import { Told } from "./Told";
 
 const TOKENS = ["tokens"];
@@ -18,15 +19,22 @@ export function Tokens() {
 	const settled = { onSettled: () => queries.invalidateQueries({ queryKey: TOKENS }) };
 	const [name, setName] = useState("");
 	const [role, setRole] = useState<Role>("viewer");
+	const [sight, setSight] = useState("");
 	const [days, setDays] = useState<string | number>(DAYS);
 	const { data, error } = useQuery({
 		queryKey: TOKENS,
 		queryFn: ({ signal }) => answer(api.GET("/api/tokens", { signal })),
 	});
 	const make = useMutation({
-		mutationFn: () => answer(api.POST("/api/tokens", { body: { name, role, days: Number(days) } })),
+		mutationFn: () =>
+			answer(
+				api.POST("/api/tokens", { body: { name, role, sight: limitable(role) ? sight : "", days: Number(days) } }),
+			),
 		...settled,
-		onSuccess: () => setName(""),
+		onSuccess: () => {
+			setName("");
+			setSight("");
+		},
 	});
 	const remove = useMutation({
 		mutationFn: (id: number) => answer(api.DELETE("/api/tokens/{id}", { params: { path: { id } } })),
@@ -64,6 +72,7 @@ export function Tokens() {
 					value={role}
 					onChange={(event) => setRole(event.currentTarget.value as Role)}
 				/>
+				<SightField label="Token limited to" role={role} value={sight} onChange={setSight} />
 				<NumberInput
 					label="Expires after (days)"
 					min={1}
@@ -89,6 +98,7 @@ export function Tokens() {
 						<tr>
 							<th scope="col">Used by</th>
 							<th scope="col">Role</th>
+							<th scope="col">Limited to</th>
 							<th scope="col">Expires</th>
 							<th scope="col">Last used</th>
 							<th scope="col" aria-label="actions" />
@@ -102,6 +112,7 @@ export function Tokens() {
 									{token.made_by && <span className={classes.second}>by {token.made_by}</span>}
 								</td>
 								<td>{token.role}</td>
+								<td>{token.sight}</td>
 								<td>{token.expired ? "expired" : day(token.expires_us)}</td>
 								<td>{token.used_us ? day(token.used_us) : "never"}</td>
 								<td className={classes.actions}>

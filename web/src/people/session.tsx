@@ -17,6 +17,9 @@ export const ROLES: { value: Role; says: string }[] = [
 	{ value: "administrator", says: "also people, limits and permanent deletion" },
 ];
 
+/** Whether what they see can be limited. */
+export const limitable = (role: Role) => role === "viewer" || role === "responder";
+
 export const SESSION = ["session"];
 const UNAUTHORIZED = 401;
 
@@ -53,7 +56,9 @@ export function useSession(): Session {
 /** Why the person may not use a route; null when they may. */
 export function whyNot(session: Session, route: Route): string | null {
 	const needed = session.may_not[route];
-	return needed === undefined ? null : `Needs the ${needed} role; yours is ${session.role}.`;
+	if (needed === undefined) return null;
+	if (needed === "whole") return `Not available here: your access is limited to ${session.sight}.`;
+	return `Needs the ${needed} role; yours is ${session.role}.`;
 }
 
 export function useWhyNot(route: Route): string | null {
@@ -71,6 +76,12 @@ interface AllowedProps {
 	/** Whether the reason is written beside them; else it is told where the pointer rests. */
 	tell?: boolean;
 	children: ReactNode;
+}
+
+/** A screen that asks a route first: the reason in its place, for who may not. */
+export function Screen({ to, children }: { to: Route; children: ReactNode }) {
+	const why = useWhyNot(to);
+	return why === null ? children : <main className={classes.screen}>{why}</main>;
 }
 
 /** Controls that use a route: greyed, with the reason, for who may not. */

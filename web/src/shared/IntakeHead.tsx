@@ -1,31 +1,22 @@
 import { Button } from "@mantine/core";
 import type { ReactNode } from "react";
-import { Link, useLocation } from "react-router";
 import classes from "../intake/Intake.module.css";
+import { type Part, Parts } from "./Parts";
 
-const PARTS = [
-	{ path: "/intake", name: "Sources" },
-	{ path: "/intake/unread", name: "Unread lines" },
-	{ path: "/intake/parsers", name: "Parsers" },
-	{ path: "/intake/noise", name: "Noise" },
-	{ path: "/intake/keeping", name: "Keeping" },
-	{ path: "/intake/relays", name: "Sending on" },
+const PARTS: Part[] = [
+	{ path: "/intake", name: "Sources", route: "GET /api/feeds" },
+	{ path: "/intake/unread", name: "Unread lines", route: "GET /api/patterns" },
+	{ path: "/intake/parsers", name: "Parsers", route: "GET /api/parsers" },
+	{ path: "/intake/noise", name: "Noise", route: "GET /api/noise-rules" },
+	{ path: "/intake/keeping", name: "Keeping", route: "GET /api/keeping" },
+	{ path: "/intake/relays", name: "Sending on", route: "GET /api/relays" },
 ];
 
 /** The head that all parts of the Intake screen share. */
 export function IntakeHead({ children, action }: { children?: ReactNode; action?: ReactNode }) {
-	const { pathname } = useLocation();
-	const here = [...PARTS].reverse().find(({ path }) => pathname.startsWith(path));
 	return (
 		<header className={classes.head}>
-			<h1>Intake</h1>
-			<nav aria-label="Parts of the intake" className={classes.parts}>
-				{PARTS.map(({ path, name }) => (
-					<Link key={path} to={path} aria-current={here?.path === path ? "page" : undefined}>
-						{name}
-					</Link>
-				))}
-			</nav>
+			<Parts of="Intake" parts={PARTS} />
 			<div className={classes.told}>{children}</div>
 			{action}
 		</header>
