@@ -7,7 +7,7 @@ require_relative "support"
 class PeopleBrowserTest < Northdrift::BrowserTest
   PASSWORD = Northdrift::Place::PASSWORD
 
-  plays people: { "Olav" => "administrator", "Runa" => "responder", "Vera" => "viewer" }
+  plays people: { "Olav" => "administrator", "Runa" => "responder", "Vera" => "viewer", "Liv" => "viewer" }
 
   # Who is not logged in is told so by every answer.
   def harmless = Regexp.union(super, /status of 40[13]/)
@@ -55,9 +55,41 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     open_page("/intake")
     assert_selector :button, "Add a source", disabled: true
     open_page("/people")
-    assert_text "needs the administrator role; yours is viewer"
+    assert_text "Needs the administrator role; yours is viewer"
     click_button "logged in as Vera"
     assert_no_selector "[role=menuitem]", text: "People"
+  end
+
+  # Of all machines of the demo world, those of one site; what they say of others stands in their own lines.
+  SEEN = %w[gate-auk-1 hall-kiosk-4 rtr-auk-1 weather-1].freeze
+
+  def test_who_is_limited_to_one_site_sees_that_alone_on_every_screen
+    open_as("Olav", "/people")
+    field = find_field("what Liv is limited to")
+    field.set("user.name = liv").send_keys(:enter)
+    assert_selector "[role=alert]", text: "what one may see is told by host.name"
+    field.set("host.site = auk").send_keys(:enter)
+    assert_no_selector "[role=alert]"
+    menu("Olav", "Log out")
+    open_as("Liv", "/fleet")
+    assert_text "(limited)"
+    assert_selector "[data-machine]", count: SEEN.size
+    assert_equal SEEN, all("[data-machine]").map { |row| row["data-machine"] }.sort
+    open_page("/fleet/map")
+    assert_no_text "tix-db-1"
+    assert_text "rtr-auk-1"
+    open_page("/logbook?machine=tix-db-1")
+    assert_no_selector "[data-happening]"
+    open_page("/logbook")
+    assert_selector "[data-happening]"
+    open_page("/")
+    find("[data-line]", match: :first)
+    assert_text "4 machines"
+    names = all("[data-line] [class*='machine']").map(&:text).uniq
+    assert_equal [true, []], [names.include?("gate-auk-1"), names - SEEN]
+    assert_no_selector "nav a", text: "Intake"
+    open_page("/intake")
+    assert_text "Not available here: your access is limited to host.site = auk."
   end
 
   def test_a_responder_keeps_cases

@@ -43,7 +43,9 @@ class EventStreamsTest < Northdrift::StoreTest
     said
   end
 
-  def send_line(text) = TCPSocket.open("127.0.0.1", @tcp) { |one| one.puts("<13>1 - alder app - - - #{text}") }
+  def send_line(text, machine: "alder")
+    TCPSocket.open("127.0.0.1", @tcp) { |one| one.puts("<13>1 - #{machine} app - - - #{text}") }
+  end
 
   def test_each_question_is_told_of_its_lines
     stream = events("find=berth", "find=quay", 'find="never ending')
@@ -86,6 +88,20 @@ class EventStreamsTest < Northdrift::StoreTest
     rescue Errno::ENOENT
       false # it was closed meanwhile
     end
+  end
+
+  # Lines that come in, and what noise rules turn away.
+  def test_who_does_not_see_everything_hears_of_that_alone
+    Store::Person.add("Root", role: "administrator", password: "zither-lantern-plum")
+    _, secret = Store::Token.make("watch", role: "viewer", days: 1, sight: "host.name = alder")
+    stream = socket
+    stream.write("GET /api/events?follow[]=find=entry HTTP/1.1\r\nHost: 127.0.0.1:#{@port}\r\n" \
+                 "Authorization: Bearer #{secret}\r\n\r\n")
+    heard(stream, /ready/)
+    send_line("entry 1 elsewhere", machine: "birch")
+    send_line("entry 2 here", machine: "alder")
+    said = heard(stream, /entry 2/)
+    refute_includes said, "entry 1"
   end
 
   def test_who_was_logged_out_hears_nothing_any_more

@@ -87,6 +87,63 @@ class PeopleTest < Northdrift::AskingTest
     end
   end
 
+  # A limited one may do less: what is of everything is not told.
+  def test_the_table_holds_for_tokens_of_who_does_not_see_everything
+    whole = Server::Access::Routes::WHOLE
+    %w[viewer responder].each do |role|
+      _, secret = Store::Token.make("of a #{role}", role: role, days: 1, sight: "host.name = alder")
+      (routes - ["POST /api/session", "DELETE /api/session"]).each do |route|
+        verb, path = route.split
+        status = send_to(verb, path.gsub(/\{\w+\}/, "999"), {}, **bearer(secret))
+        may = allowed?(role, route, person: false) && !whole.include?(route)
+        assert_equal !may, status == 403, "#{role}: #{route} answered #{status}"
+      end
+    end
+    send_to("GET", "/api/feeds", nil,
+            **bearer(Store::Token.make("x", role: "viewer", days: 1, sight: "has source").last))
+    assert_equal [403, "this is for those who may see everything"], [last_response.status, told["detail"]]
+  end
+
+  def test_what_somebody_sees_is_set_and_taken_back
+    import_text("Nov 22 06:00:00 birch app: two\n", name: "birch.log")
+    log_in("An administrator")
+    viewer = person("An viewer")
+    assert_equal 200, send_to("PATCH", "/api/people/#{viewer.id}", { sight: "host.name = alder" })
+    assert_equal "host.name = alder", told["sight"]
+    ["error", "host.name =", "user.name = ann"].each do |find|
+      assert_equal 422, send_to("PATCH", "/api/people/#{viewer.id}", { sight: find }), find
+      assert_equal 422, send_to("POST", "/api/tokens", { name: "x", role: "viewer", days: 1, sight: find }), find
+    end
+    assert_equal 422, send_to("PATCH", "/api/people/#{person('An operator').id}", { sight: "host.name = alder" })
+    hidden = question("two").page.events.first
+    clear_cookies
+    log_in("An viewer")
+    send_to("GET", "/api/session")
+    assert_equal ["host.name = alder", "whole"], [told["sight"], told["may_not"]["GET /api/feeds"]]
+    assert_equal "operator", told["may_not"]["POST /api/feeds"]
+    send_to("GET", "/api/status")
+    assert_equal [1, ["alder"]], told.values_at("lines", "machines")
+    assert_equal 404, send_to("GET", "/api/lines/#{hidden.id}")
+    assert_equal 404, send_to("GET", "/api/sources/#{hidden.source_id}")
+    assert_equal 404, send_to("GET", "/api/sources/#{hidden.source_id}/text")
+    viewer.reload.take_sight("")
+    send_to("GET", "/api/status")
+    assert_equal 2, told["lines"]
+  end
+
+  # An export has a number that others can guess.
+  def test_an_export_is_for_who_sees_the_same
+    one, same, other = ["host.name = alder", "host.name = alder", "host.name = birch"].map do |find|
+      bearer(Store::Token.make("x", role: "viewer", days: 1, sight: find).last)
+    end
+    send_to("POST", "/api/exports?form=text", nil, **one)
+    path = "/api/exports/#{told['id']}"
+    assert_equal([200, 404, 200], [one, other, same].map { |who| send_to("GET", path, nil, **who) })
+    assert_equal [404, 404], [send_to("GET", "#{path}/file", nil, **other), send_to("DELETE", path, nil, **other)]
+    assert_equal 200, send_to("GET", "#{path}/file", nil, **same)
+    assert_match(/one/, last_response.body)
+  end
+
   # RFC 6750, section 3: what is wrong is answered with 401 and the scheme that is wanted.
   def test_a_token_holds_until_it_expires_or_is_taken_away
     log_in("An administrator")

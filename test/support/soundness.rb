@@ -27,6 +27,11 @@ module Northdrift
           "FROM second_counts) GROUP BY 1, 2"
         )
       assert_equal seconds.sort, Store::Database.rows("SELECT * FROM second_counts").sort
+      # Those of lines that are there no more stay.
+      together = %w[events appearances].map do |table|
+        Store::Database.rows("SELECT DISTINCT kind_id, source_id, template_id FROM #{table}")
+      end
+      assert_empty together.reduce(:-), "kinds, sources and templates that come together"
       assert_equal Store::Database.rows("SELECT id FROM events ORDER BY id").flatten, indexed
       ids =
         Store::Database

@@ -73,7 +73,7 @@ function AddPerson({ onAdd, adding }: AddPersonProps) {
 				value={role}
 				onChange={(event) => setRole(event.currentTarget.value as Role)}
 			/>
-			<SightField label="Limited to" role={role} value={sight} onChange={setSight} />
+			{limitable(role) && <SightField label="Limited to" value={sight} onChange={setSight} />}
 			<p className={classes.says}>{ROLES.find(({ value }) => value === role)?.says}</p>
 			<Button type="submit" loading={adding}>
 				Add
@@ -85,6 +85,7 @@ function AddPerson({ onAdd, adding }: AddPersonProps) {
 /** What somebody sees, changed in its place. */
 function SightOf({ person, onChange }: { person: Person; onChange: (sight: string) => void }) {
 	const [sight, setSight] = useState(person.sight ?? "");
+	if (!limitable(person.role)) return <span className={classes.everything}>everything</span>;
 	const keep = () => {
 		if (sight.trim() !== (person.sight ?? "")) onChange(sight.trim());
 	};
@@ -98,7 +99,6 @@ function SightOf({ person, onChange }: { person: Person; onChange: (sight: strin
 			<SightField
 				aria-label={`what ${person.name} is limited to`}
 				size="xs"
-				role={person.role}
 				disabled={person.disabled}
 				value={sight}
 				onChange={setSight}

@@ -72,7 +72,7 @@ export function Tokens() {
 					value={role}
 					onChange={(event) => setRole(event.currentTarget.value as Role)}
 				/>
-				<SightField label="Token limited to" role={role} value={sight} onChange={setSight} />
+				{limitable(role) && <SightField label="Token limited to" value={sight} onChange={setSight} />}
 				<NumberInput
 					label="Expires after (days)"
 					min={1}
@@ -112,7 +112,7 @@ export function Tokens() {
 									{token.made_by && <span className={classes.second}>by {token.made_by}</span>}
 								</td>
 								<td>{token.role}</td>
-								<td>{token.sight}</td>
+								<td>{token.sight ?? <span className={classes.everything}>everything</span>}</td>
 								<td>{token.expired ? "expired" : day(token.expires_us)}</td>
 								<td>{token.used_us ? day(token.used_us) : "never"}</td>
 								<td className={classes.actions}>

@@ -5,7 +5,7 @@ require_relative "asking"
 require "csv"
 
 # What somebody sees who may not see everything is what they would see had the rest never come in.
-class SightTest < Northdrift::AskingTest
+class CounterfactualTest < Northdrift::AskingTest
   include Northdrift
 
   WORLDS = ENV["NORTHDRIFT_FULL"] ? 1..10 : [1, 2]
