@@ -12,6 +12,7 @@ gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built
 gem "matrix", "~> 0.4", require: false # what prawn needs of Ruby's older library
 gem "nokogiri", "~> 1.17.2" # newest with a library built for Debian's RubyGems
 gem "oj", "~> 3.16"
+gem "openid_connect", "~> 2.3", require: false # logs people in by another provider
 gem "opentelemetry-exporter-otlp-logs", require: false # brings the messages of the protocol
 gem "prawn", "~> 2.4.0", require: false # writes reports as PDF; later ones want an older bigdecimal than others
 gem "puma", "~> 8.0"
@@ -20,6 +21,8 @@ gem "rack-attack", "~> 6.8"
 gem "rack-session", "~> 2.1"
 gem "rb-inotify", "~> 0.11"
 gem "re2", "~> 2.14.0" # linear-time regular expressions; newest with a prebuilt library
+gem "rotp", "~> 6.3", require: false # one-time codes of a second factor
+gem "rqrcode", "~> 3.1", require: false
 gem "rubyzip", "~> 2.4", require: "zip"
 gem "sinatra", "~> 4.2"
 gem "sqlite3", "~> 1.7.3" # brings its own SQLite with FTS5
@@ -32,6 +35,8 @@ gem "zeitwerk", "~> 2.6"
 gem "zxcvbn", "~> 1.0", require: false # knows which passwords are common
 
 group :development, :test do
+  gem "brakeman", require: false
+  gem "bundler-audit", require: false
   gem "capybara", "~> 3.40"
   gem "json_schemer", "~> 2.3"
   gem "kramdown-parser-gfm", require: false

@@ -56,6 +56,12 @@ module Northdrift
         somebody(name).choose_password(read_password)
       end
 
+      desc "factor-off NAME", "turn off the second factor of somebody who has lost it"
+      option :data, DATA
+      def factor_off(name)
+        somebody(name).factor.end
+      end
+
       desc "disable NAME", "let somebody log in no more"
       option :data, DATA
       def disable(name)

@@ -9,9 +9,10 @@ module Northdrift
     module Access
       # Who tries passwords is told to wait, by the address that they try from and by the name that they try.
       module Patience
-        # Where a password is tried: to log in, and to choose another one.
+        # Where a password or a code is tried: to log in, and to change with what.
         LOGIN = ["POST", "/api/session"].freeze
-        CHANGE = ["PUT", "/api/session/password"].freeze
+        CHANGES =
+          [["PUT", "/api/session/password"], *%w[POST PUT DELETE].map { |verb| [verb, "/api/session/factor"] }].freeze
         PERIOD_SECONDS = 60
         # Tries within that time.
         OF_ADDRESS = 30
@@ -27,7 +28,7 @@ module Northdrift
           FileUtils.rm_rf(dir)
           Rack::Attack.cache.store = ActiveSupport::Cache::FileStore.new(dir)
           Rack::Attack.throttle("address", limit: OF_ADDRESS, period: PERIOD_SECONDS) do |request|
-            request.env["REMOTE_ADDR"] if [LOGIN, CHANGE].include?(route(request))
+            request.env["REMOTE_ADDR"] if [LOGIN, *CHANGES].include?(route(request))
           end
           Rack::Attack.throttle("name", limit: OF_NAME, period: PERIOD_SECONDS) do |request|
             name(request) if route(request) == LOGIN

@@ -24,12 +24,13 @@ module Northdrift
           json(invited(person))
         end
 
-        # Another role, what they see, or whether they may log in.
+        # Another role, what they see, whether they may log in; and their second factor is turned off, where it is lost.
         patch "/:id" do
           object = carried
           person = Store::Person.find(params["id"])
           person.take_role(string(object, "role")) if object.key?("role")
           person.take_sight(string(object, "sight")) if object.key?("sight")
+          person.factor.end if object["factor"] == false
           if [true, false].include?(object["disabled"])
             object["disabled"] ? person.disable : person.enable
           end
@@ -48,6 +49,7 @@ module Northdrift
         def present(person, seen_us = nil)
           {
             "id" => person.id, "name" => person.name, "role" => person.role, "sight" => person.sight,
+            "factor" => person.factor.on?,
             "disabled" => !person.disabled_us.nil?,
             "password" => !person.password_digest.nil?, "seen_us" => seen_us
           }

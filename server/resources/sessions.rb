@@ -6,6 +6,9 @@ module Northdrift
       # Who is logged in here: logging in and out, one's password, and the browsers that one is logged in on.
       class Sessions < Resource
         WRONG = "wrong name or password"
+        CODE = "enter the code of your authenticator app, or a recovery code"
+
+        error(Store::SecondFactor::Unfit) { |error| problem(422, "unfit-code", error.message) }
 
         get("/") { json(state) }
 
@@ -15,6 +18,7 @@ module Northdrift
           env[Access::Audit::NAME] = name = string(object, "name")
           person = Store::Person.authenticate(name, given(object, "password"))
           problem(401, "wrong-login", WRONG) unless person
+          check_code(person, string(object, "code")) if person.factor.on?
           env["warden"].set_user(person)
           env[Access::Who::KEY] = Access::Who.new(person, person.role, nil)
           json(state)
@@ -31,10 +35,30 @@ module Northdrift
 
         put "/password" do
           object = carried
-          unless Store::Person.authenticate(who.person.name, given(object, "old"))
-            problem(422, "wrong-password", "the old password is wrong")
-          end
+          check_password(given(object, "old"), "the old password is wrong")
           who.person.choose_password(given(object, "new"), except: who.session)
+          json(state)
+        end
+
+        # Begins a second factor; it holds once a code was given.
+        post "/factor" do
+          check_password(given(carried, "password"))
+          secret = who.person.factor.begin
+          uri = Northdrift::People::OneTimeCode.uri(secret, who.person.name)
+          status 201
+          json("secret" => secret, "uri" => uri, "picture" => QrCode.svg(uri))
+        end
+
+        # With the first code: gives recovery codes, once.
+        put "/factor" do
+          codes = who.person.factor.confirm(string(carried, "code"))
+          own.where.not(id: who.session).delete_all
+          json("codes" => codes)
+        end
+
+        delete "/factor" do
+          check_password(given(carried, "password"))
+          who.person.factor.end
           json(state)
         end
 
@@ -55,6 +79,15 @@ module Northdrift
 
         # Not cut at its ends: blanks may belong to it.
         def given(object, name) = checked(name, object.fetch(name, ""))
+
+        def check_password(password, wrong = "the password is wrong")
+          problem(422, "wrong-password", wrong) unless Store::Person.authenticate(who.person.name, password)
+        end
+
+        def check_code(person, code)
+          problem(401, "code-needed", CODE) if code.empty?
+          problem(401, "wrong-code", "wrong code, or one that was used already") unless person.factor.take?(code)
+        end
 
         def own = Store::Session.live.where(person_id: who.person.id).order(seen_us: :desc)
 
@@ -81,7 +114,7 @@ module Northdrift
           {
             "alone" => who == Access::Who::ALONE,
             "person" => who.person && { "id" => who.person.id, "name" => who.person.name }, "role" => who.role,
-            "sight" => who.sight,
+            "sight" => who.sight, "factor" => who.person&.factor&.on? || false,
             "may_not" => may_not
           }
         end

@@ -13,7 +13,7 @@ module Northdrift
         machine_names
       ].freeze
       # What nobody learns, and what says nothing.
-      HIDDEN = %w[password_digest digest token sealed key].freeze
+      HIDDEN = %w[password_digest digest token sealed key factor_sealed factor_step recovery].freeze
       # One change of many lines says that there are more.
       MOST = 100
 

@@ -100,6 +100,9 @@ module Northdrift
       # @raise [Sight::Unfit]
       def take_sight(find) = update!(sight: Sight.of_role(find, role), changed_us: Clock.now_us)
 
+      # @return [SecondFactor]
+      def factor = SecondFactor.new(self)
+
       # @raise [Unfit]
       def disable
         keep_an_administrator

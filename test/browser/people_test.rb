@@ -2,12 +2,14 @@
 
 require_relative "../test_helper"
 require_relative "support"
+require "rotp"
 
 # An operations team at one place: each logs in, and does what their role may.
 class PeopleBrowserTest < Northdrift::BrowserTest
   PASSWORD = Northdrift::Place::PASSWORD
 
-  plays people: { "Olav" => "administrator", "Runa" => "responder", "Vera" => "viewer", "Liv" => "viewer" }
+  plays people: { "Olav" => "administrator", "Runa" => "responder", "Vera" => "viewer", "Liv" => "viewer",
+                  "Ada" => "operator" }
 
   # Who is not logged in is told so by every answer.
   def harmless = Regexp.union(super, /status of 40[13]/)
@@ -178,6 +180,42 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     )
     request.body = JSON.generate(object) if object
     Net::HTTP.start(address.host, address.port) { |http| http.request(request) }
+  end
+
+  # With what an app on a telephone would show.
+  def test_a_code_of_an_app_is_needed_once_it_is_turned_on
+    open_as("Ada")
+    menu("Ada", "Turn on two-factor login")
+    fill_in "Your password", with: PASSWORD
+    click_button "Continue"
+    app = ROTP::TOTP.new(find("[data-key]")["data-key"])
+    moment = place.now
+    fill_in "Code shown by the app", with: app.at(moment - 30)
+    click_button "Turn on"
+    recovery = find("[data-codes]").text.lines.first.strip
+    click_button "I have saved them"
+    menu("Ada", "Log out")
+    log_in("Ada")
+    assert_no_selector "[role=alert]"
+    log_in_with(recovery)
+    menu("Ada", "Log out")
+    log_in("Ada")
+    log_in_with(recovery, as: nil)
+    assert_selector "[role=alert]", text: "wrong code"
+    log_in_with(app.at(place.now + 30))
+    menu("Ada", "Turn off two-factor login")
+    fill_in "Your password", with: PASSWORD
+    click_button "Turn off"
+    assert_no_selector "[role=dialog]"
+    menu("Ada", "Log out")
+    log_in("Ada")
+    assert_selector :button, "logged in as Ada"
+  end
+
+  def log_in_with(code, as: "Ada")
+    fill_in "Code", with: code
+    click_button "Log in"
+    assert_selector(:button, "logged in as #{as}") if as
   end
 
   def test_one_chooses_another_password

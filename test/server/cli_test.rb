@@ -235,6 +235,15 @@ class CliTest < Minitest::Test
       _, errors, status = run_cli(*command, input: "short\n")
       assert_equal [true, 2], [errors.include?(reason), status], errors
     end
+    run_cli("person", "sight", "Vera", "host.site = oslo", "--data", @data)
+    assert_includes run_cli("person", "list", "--data", @data).first, "viewer         Vera sees host.site = oslo\n"
+    assert_equal 2, run_cli("person", "role", "Vera", "operator", "--data", @data).last
+    run_cli("person", "sight", "Vera", "--data", @data)
+    Store::Database.open(@data)
+    Store::Person.named("Vera").update!(factor_since_us: 1)
+    run_cli("person", "factor-off", "Vera", "--data", @data)
+    Store::Database.open(@data)
+    refute_predicate Store::Person.named("Vera").factor, :on?
     run_cli("person", "role", "Vera", "operator", "--data", @data)
     run_cli("person", "disable", "Vera", "--data", @data)
     run_cli("person", "password", "Olav", "--data", @data, input: "plover-quarry-seven\n")

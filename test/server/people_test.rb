@@ -276,6 +276,89 @@ class PeopleTest < Northdrift::AskingTest
     end
   end
 
+  # The codes that an app would show now, in their order.
+  def codes(secret)
+    require "rotp"
+    [-30, 0, 30].map { |by| ROTP::TOTP.new(secret).at((Store::Clock.now_us / 1_000_000) + by) }
+  end
+
+  # @return [Array(String, Array<String>)] secret and recovery codes
+  def turn_factor_on
+    assert_equal 201, send_to("POST", "/api/session/factor", { password: PASSWORD })
+    secret = told["secret"]
+    assert_includes told["uri"], secret
+    assert_match(/\A<\?xml.*<svg/m, told["picture"])
+    assert_equal 200, send_to("PUT", "/api/session/factor", { code: codes(secret).first })
+    [secret, told["codes"]]
+  end
+
+  def log_in_with(code) = send_to("POST", "/api/session", { name: "An viewer", password: PASSWORD, code: code })
+
+  def test_a_second_factor
+    log_in("An viewer")
+    assert_equal 422, send_to("POST", "/api/session/factor", { password: "wrong" })
+    assert_equal 201, send_to("POST", "/api/session/factor", { password: PASSWORD })
+    assert_equal 422, send_to("PUT", "/api/session/factor", { code: "000000" })
+    clear_cookies
+    assert_equal 200, log_in("An viewer"), "what was only begun is not asked for"
+    secret, = turn_factor_on
+    send_to("GET", "/api/session")
+    assert told["factor"]
+    clear_cookies
+    assert_equal [401, "/problems/code-needed"], [log_in("An viewer"), told["type"]]
+    assert_nil cookie
+    _, now, following = codes(secret)
+    assert_equal 401, send_to("POST", "/api/session", { name: "An viewer", password: "wrong", code: now })
+    assert_equal "/problems/wrong-login", told["type"], "a code tells nothing of the password"
+    wrong = (("000000".."000009").to_a - codes(secret)).first
+    assert_equal [401, "/problems/wrong-code"], [log_in_with(wrong), told["type"]]
+    assert_equal 200, log_in_with(now)
+    clear_cookies
+    assert_equal 401, log_in_with(now), "a code is taken once"
+    assert_equal 200, log_in_with(following)
+  end
+
+  def test_a_recovery_code_is_taken_once
+    log_in("An viewer")
+    _, recovery = turn_factor_on
+    clear_cookies
+    assert_equal [200, 401], Array.new(2) { log_in_with(recovery.first).tap { clear_cookies } }
+    assert_equal 9, person("An viewer").factor.left
+  end
+
+  # Nothing that logs in stands in the database, or in the audit trail, as it is.
+  def test_secrets_of_a_second_factor_are_not_kept_as_they_are
+    log_in("An viewer")
+    secret, recovery = turn_factor_on
+    kept = Dir[File.join(@data, "*.db*")].sum("".b) { |path| File.binread(path) }
+    [secret, *recovery].each { |text| refute_includes kept, text }
+  end
+
+  def test_a_second_factor_is_turned_off_by_who_has_it_and_by_an_administrator
+    log_in("An viewer")
+    turn_factor_on
+    assert_equal 422, send_to("POST", "/api/session/factor", { password: PASSWORD }), "on already"
+    assert_equal 422, send_to("DELETE", "/api/session/factor", { password: "wrong" })
+    assert_equal [200, false], [send_to("DELETE", "/api/session/factor", { password: PASSWORD }), told["factor"]]
+    turn_factor_on
+    clear_cookies
+    log_in("An administrator")
+    assert_equal 200, send_to("PATCH", "/api/people/#{person('An viewer').id}", { factor: false })
+    refute told["factor"]
+    clear_cookies
+    assert_equal 200, log_in("An viewer")
+  end
+
+  # Two browsers that send the same code at once: one of them was not told it by the app.
+  def test_a_code_that_comes_twice_at_once_is_taken_once
+    log_in("An viewer")
+    secret, recovery = turn_factor_on
+    [codes(secret)[1], recovery.first].each do |code|
+      asked = Array.new(2) { person("An viewer") }
+      assert_equal([true, false], asked.map { |one| one.factor.take?(code) })
+    end
+  end
+
   def test_browsers_are_listed_and_logged_out
     kept = Array.new(3) { clear_cookies && log_in("An viewer") && cookie }
     send_to("GET", "/api/session/browsers")

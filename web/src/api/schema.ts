@@ -4137,6 +4137,11 @@ export interface paths {
                 content: {
                     "application/json": {
                         disabled?: boolean;
+                        /**
+                         * @description turn their second factor off
+                         * @constant
+                         */
+                        factor?: false;
                         /** @enum {unknown} */
                         role?: "viewer" | "responder" | "operator" | "administrator";
                         /** @description find text that limits what is seen: on host.name, service.name, host.site, host.role, host.tags and source, of viewers and responders; empty: everything */
@@ -4850,6 +4855,8 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
+                        /** @description of the authenticator app, or a recovery code, where a second factor is on */
+                        code?: string;
                         name: string;
                         password: string;
                     };
@@ -5014,6 +5021,127 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["Browsers"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Turn a second factor on */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        code: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RecoveryCodes"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        /** Begin a second factor */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        password: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NewFactor"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        /** Turn the second factor off */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        password: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Session"];
                     };
                 };
                 /** @description What went wrong (RFC 9457) */
@@ -6345,6 +6473,8 @@ export interface components {
         };
         Invited: {
             disabled: boolean;
+            /** @description whether a second factor is asked for */
+            factor: boolean;
             id: number;
             name: string;
             password: boolean;
@@ -6514,6 +6644,14 @@ export interface components {
         };
         Moment: {
             at_us: number;
+        };
+        NewFactor: {
+            /** @description the same as SVG */
+            picture: string;
+            /** @description Base32 */
+            secret: string;
+            /** @description what an authenticator app takes in */
+            uri: string;
         };
         NewToken: {
             created_us: number;
@@ -6751,6 +6889,8 @@ export interface components {
         };
         Person: {
             disabled: boolean;
+            /** @description whether a second factor is asked for */
+            factor: boolean;
             id: number;
             name: string;
             password: boolean;
@@ -6805,6 +6945,9 @@ export interface components {
             text?: string;
             title: string;
             type: string;
+        };
+        RecoveryCodes: {
+            codes: string[];
         };
         Relay: {
             find: string;
@@ -6918,6 +7061,8 @@ export interface components {
         };
         Session: {
             alone: boolean;
+            /** @description whether a second factor is asked for */
+            factor: boolean;
             /** @description routes that this person may not use, and the least role that may; "whole" where only those may who see everything */
             may_not: {
                 [key: string]: string;

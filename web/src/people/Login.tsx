@@ -1,24 +1,38 @@
 import { Button, PasswordInput, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api } from "../api/client";
+import { answer, api, Problem } from "../api/client";
 import classes from "./People.module.css";
 import { SESSION } from "./session";
+
+const CODE_NEEDED = "/problems/code-needed";
+const WRONG_CODE = "/problems/wrong-code";
 
 /** Who is not logged in sees nothing else. */
 export function Login() {
 	const queries = useQueryClient();
 	const [name, setName] = useState("");
 	const [password, setPassword] = useState("");
+	const [code, setCode] = useState("");
+	const [asked, setAsked] = useState(false);
 	const login = useMutation({
-		mutationFn: () => answer(api.POST("/api/session", { body: { name, password } })),
+		mutationFn: () => answer(api.POST("/api/session", { body: { name, password, ...(asked && { code }) } })),
 		// What somebody else was shown before is not shown to this person.
 		onSuccess: (session) => {
 			queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== SESSION[0] });
 			queries.setQueryData(SESSION, session);
 		},
-		onError: () => setPassword(""),
+		onError: (problem) => {
+			setCode("");
+			const type = problem instanceof Problem ? problem.details.type : null;
+			if (type === CODE_NEEDED) return setAsked(true);
+			if (type === WRONG_CODE) return;
+			setAsked(false);
+			setPassword("");
+		},
 	});
+	// That a code is needed is no mistake.
+	const problem = login.error instanceof Problem && login.error.details.type === CODE_NEEDED ? null : login.error;
 	return (
 		<main className={classes.login}>
 			<form
@@ -45,9 +59,21 @@ export function Login() {
 					required
 					withAsterisk={false}
 				/>
-				{login.error && (
+				{asked && (
+					<TextInput
+						label="Code"
+						description="From your authenticator app, or a recovery code"
+						autoComplete="one-time-code"
+						value={code}
+						onChange={(event) => setCode(event.currentTarget.value)}
+						required
+						withAsterisk={false}
+						autoFocus
+					/>
+				)}
+				{problem && (
 					<p className={classes.problem} role="alert">
-						{login.error.message}
+						{problem.message}
 					</p>
 				)}
 				<Button type="submit" loading={login.isPending}>

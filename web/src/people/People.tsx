@@ -29,7 +29,7 @@ function usePeople() {
 			...settled,
 		}),
 		change: useMutation({
-			mutationFn: ({ id, ...body }: { id: number; role?: Role; sight?: string; disabled?: boolean }) =>
+			mutationFn: ({ id, ...body }: { id: number; role?: Role; sight?: string; factor?: false; disabled?: boolean }) =>
 				answer(api.PATCH("/api/people/{id}", { ...at(id), body })),
 			...settled,
 		}),
@@ -162,6 +162,7 @@ export function People() {
 								<td>
 									<b>{person.name}</b>
 									{person.id === session.person?.id && <span className={classes.second}>you</span>}
+									{person.factor && <span className={classes.second}>two-factor</span>}
 								</td>
 								<td>
 									<NativeSelect
@@ -186,6 +187,12 @@ export function People() {
 											onClick={() => invite.mutate(person.id, { onSuccess: setInvited })}
 										>
 											Create password reset link
+										</Menu.Item>
+										<Menu.Item
+											disabled={!person.factor}
+											onClick={() => change.mutate({ id: person.id, factor: false })}
+										>
+											Turn off two-factor login
 										</Menu.Item>
 										<Menu.Item onClick={() => change.mutate({ id: person.id, disabled: !person.disabled })}>
 											{person.disabled ? "Enable login" : "Disable login"}

@@ -10,6 +10,7 @@ import { useZone } from "../shared/zone";
 import { NewPassword } from "./NewPassword";
 import classes from "./People.module.css";
 import { SESSION, useSession } from "./session";
+import { TwoFactor } from "./TwoFactor";
 
 const BROWSERS = ["session", "browsers"];
 
@@ -103,7 +104,7 @@ export function PersonMenu() {
 	const session = useSession();
 	const queries = useQueryClient();
 	const navigate = useNavigate();
-	const [opened, setOpened] = useState<"password" | "browsers" | null>(null);
+	const [opened, setOpened] = useState<"password" | "browsers" | "factor" | null>(null);
 	const logout = useMutation({
 		mutationFn: () => answer(api.DELETE("/api/session")),
 		onSuccess: (nobody) => {
@@ -131,12 +132,16 @@ export function PersonMenu() {
 						<Menu.Item onClick={() => navigate("/people")}>People</Menu.Item>
 					)}
 					<Menu.Item onClick={() => setOpened("password")}>Change password</Menu.Item>
+					<Menu.Item onClick={() => setOpened("factor")}>
+						{session.factor ? "Turn off two-factor login" : "Turn on two-factor login"}
+					</Menu.Item>
 					<Menu.Item onClick={() => setOpened("browsers")}>Active sessions</Menu.Item>
 					<Menu.Divider />
 					<Menu.Item onClick={() => logout.mutate()}>Log out</Menu.Item>
 				</Menu.Dropdown>
 			</Menu>
 			{opened === "password" && <ChangePassword onClose={close} />}
+			{opened === "factor" && <TwoFactor onClose={close} />}
 			{opened === "browsers" && <Browsers onClose={close} />}
 		</>
 	);
