@@ -32,11 +32,13 @@ module Northdrift
       # @param dir [String] data folder, whose database is open
       # @param hosts [Array<String>] names it answers to besides the local ones
       # @param mode [Access::Mode]
+      # @param proxies [Array<String>] see {Access::Proxies}
       # @return [#call] Rack application
-      def build(dir, hosts: [], mode: Access::Mode.new)
+      def build(dir, hosts: [], mode: Access::Mode.new, proxies: [])
         Resources::Imports.set :jobs, Intake::Jobs.new(dir)
         [Resources::Feeds, Resources::Keepings].each { |resource| resource.set :dir, dir }
         Rack::Builder.app do
+          use Access::Proxies, trusted: proxies
           use Guard, hosts: hosts
           use Access::Patience.middleware(File.join(dir, LOGINS))
           use Rack::ConditionalGet

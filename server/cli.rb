@@ -320,12 +320,16 @@ module Northdrift
       option :port, type: :numeric, default: 4280, desc: "port"
       option :bind, type: :string, default: "127.0.0.1", desc: "address to listen on; 0.0.0.0 for all networks"
       option :name, type: :array, default: [], desc: "further names that it answers to, such as a proxy's"
+      option :tls_cert, type: :string, desc: "certificate, PEM: the pages come by HTTPS"
+      option :tls_key, type: :string, desc: "its key, PEM"
+      option :proxy, type: :array, default: [], desc: "addresses or networks of proxies that say who asks"
       option :people, type: :boolean, desc: "whether everybody logs in; by default where there are people"
       def serve
         Commands.open_or_make(options[:data])
         Launcher.new(
           options[:data], port: options[:port].to_i, bind: options[:bind], names: options[:name],
-                          people: options[:people]
+                          people: options[:people], proxies: options[:proxy],
+                          tls: options.values_at(:tls_cert, :tls_key).then { |given| given if given.any? }
         ).run
       end
 

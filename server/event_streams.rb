@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "io/wait"
+
 module Northdrift
   module Server
     # Connections of pages that are told what is new: server-sent events (HTML Living Standard, section 9.2). One thread
@@ -15,6 +17,8 @@ module Northdrift
       ASKED_SECONDS = 1
       # What a slow reader may leave unread, in bytes.
       BACKLOG = 4 << 20
+      # Bytes that are written at once.
+      PIECE = 16 << 10
       MOST = 1000
 
       # @return [EventStreams] that of this process
@@ -67,14 +71,15 @@ module Northdrift
           @listener.still?
         end
 
+        # Where there is room for a piece: over TLS a write waits until all of it is taken.
         def send_on
-          return if @waiting.empty?
+          until @waiting.empty? || !@io.to_io.wait_writable(0)
+            written = @io.write_nonblock(@waiting.byteslice(0, PIECE), exception: false)
+            return unless written.is_a?(Integer)
 
-          written = @io.write_nonblock(@waiting, exception: false)
-          return unless written.is_a?(Integer)
-
-          @said = now
-          @waiting = @waiting.byteslice(written, @waiting.bytesize)
+            @said = now
+            @waiting = @waiting.byteslice(written, @waiting.bytesize)
+          end
         end
 
         def now = Process.clock_gettime(Process::CLOCK_MONOTONIC)

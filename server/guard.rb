@@ -10,6 +10,8 @@ module Northdrift
     class Guard
       NONCE = "northdrift.nonce"
       SAFE = %w[GET HEAD OPTIONS].freeze
+      # For a year (RFC 6797).
+      ONLY_SECURE = { "strict-transport-security" => "max-age=31536000" }.freeze
       LOCAL = %w[127.0.0.1 localhost [::1]].freeze
 
       # @param hosts [Array<String>] further names it answers to
@@ -26,20 +28,21 @@ module Northdrift
           )
         end
 
-        unless SAFE.include?(env["REQUEST_METHOD"]) || own_page?(env, host)
+        secure = env["rack.url_scheme"] == "https"
+        unless SAFE.include?(env["REQUEST_METHOD"]) || own_page?(env, "#{secure ? 'https' : 'http'}://#{host}")
           return refuse(403, "changes are taken from this application's own pages only")
         end
 
         nonce = env[NONCE] = SecureRandom.base64(18)
         status, headers, body = @app.call(env)
-        [status, headers.merge(security(nonce)), body]
+        [status, headers.merge(security(nonce).merge(secure ? ONLY_SECURE : {})), body]
       end
 
       private
 
       # Programs that are no browser send neither header.
-      def own_page?(env, host)
-        [nil, "http://#{host}", "https://#{host}"].include?(env["HTTP_ORIGIN"]) &&
+      def own_page?(env, own)
+        [nil, own].include?(env["HTTP_ORIGIN"]) &&
           [nil, "same-origin", "none"].include?(env["HTTP_SEC_FETCH_SITE"])
       end
 

@@ -18,6 +18,8 @@ module Northdrift
       INTAKE_GRACE_SECONDS = Children::GRACE_SECONDS + 5
 
       # @param dir [String] data folder
+      # @param tls [Array(String, String), nil] paths of a certificate and its key, see {TlsFiles}
+      # @param proxies [Array<String>] see {Access::Proxies}
       # @param beside [Hash{String=>#call}] further processes, see {Supervisor}
       # @param ready [#call] called with the address once it answers
       def initialize(
@@ -26,6 +28,8 @@ module Northdrift
         bind: "127.0.0.1",
         names: [],
         people: nil,
+        tls: nil,
+        proxies: [],
         beside: {},
         ready: ->(address) { puts("Northdrift answers at #{address}") || $stdout.flush }
       )
@@ -34,6 +38,8 @@ module Northdrift
         @bind = bind
         @names = OwnNames.new(bind, names)
         @mode = Access::Mode.new(people: people, reachable: @names.reachable?)
+        @tls = tls
+        @proxies = proxies
         @beside = beside
         @ready = ready
       end
@@ -43,7 +49,8 @@ module Northdrift
         Store::Database.open(@dir)
         @mode.check
         Store::Relay.seal_all
-        Store::MachineSettings.current # a mistake in it is told at once
+        settings = Store::MachineSettings.current # a mistake in it is told at once
+        @secure = TlsFiles.of(*(@tls || [settings.tls_cert, settings.tls_key]))
         warn "northdrift: others can look into the data folder: chmod 700 #{@dir}" if Store::Database.exposed?(@dir)
         Intake::Live::Inlets.set_up
         LOADER.eager_load
@@ -51,7 +58,7 @@ module Northdrift
         Logbook::Catalogue.shipped
         # A larger body is not even taken in.
         largest = Store::UploadLimits.current.bytes
-        app = App.build(@dir, hosts: @names.hosts, mode: @mode)
+        app = App.build(@dir, hosts: @names.hosts, mode: @mode, proxies: @proxies + settings.proxies)
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
         events = Puma::Events.new
@@ -66,7 +73,7 @@ module Northdrift
 
       private
 
-      def address = "http://#{@names.told}:#{@port}"
+      def address = "#{@secure ? 'https' : 'http'}://#{@names.told}:#{@port}"
 
       def check_port
         TCPServer.new(@bind, @port).close
@@ -77,7 +84,8 @@ module Northdrift
 
       def configuration(app, largest)
         dir = @dir
-        bind = "tcp://#{@bind.include?(':') ? "[#{@bind}]" : @bind}:#{@port}"
+        at = @bind.include?(":") ? "[#{@bind}]" : @bind
+        bind = @secure ? @secure.bind(at, @port) : "tcp://#{at}:#{@port}"
         Puma::Configuration.new do |config|
           config.bind bind
           config.workers WORKERS

@@ -45,7 +45,7 @@ module Northdrift
 
         private
 
-        # Behind a proxy that speaks HTTPS the cookie goes by HTTPS alone.
+        # Where the pages come by HTTPS, the cookie goes by that alone.
         def set_cookie(request, response, cookie) = super(request, response, cookie.merge(secure: request.ssl?))
 
         # Who is not logged in has no session.

@@ -4,19 +4,26 @@ require "yaml"
 
 module Northdrift
   module Store
-    # What whoever has a shell on this computer allows the pages to do to it: a YAML file in the data folder, or the one
-    # that {PLACE} names. A variable of the environment, such as NORTHDRIFT_FOLLOW, takes the place of a key; its values
-    # stand between commas.
+    # What whoever has a shell on this computer says of the pages, and allows them to do to it: a YAML file in the data
+    # folder, or the one that {PLACE} names. A variable of the environment, such as NORTHDRIFT_FOLLOW, takes the place
+    # of a key; its values stand between commas.
     # @!attribute follow [Array<String>] folders whose files may be followed
     # @!attribute commands [Array<String>] commands whose output may be taken in
     # @!attribute forward [Array<String>] names, addresses and networks inside that lines may be sent on to
-    MachineSettings = Struct.new(:follow, :commands, :forward, keyword_init: true)
+    # @!attribute proxies [Array<String>] addresses and networks of proxies that tell truly who asks
+    # @!attribute tls_cert [String] path of the pages' certificate; empty for none
+    # @!attribute tls_key [String] path of its key
+    MachineSettings =
+      Struct.new(:follow, :commands, :forward, :proxies, :tls_cert, :tls_key, keyword_init: true)
 
     class MachineSettings
       FILE = "settings.yml"
       PLACE = "NORTHDRIFT_SETTINGS"
       PREFIX = "NORTHDRIFT_"
-      DEFAULTS = { "follow" => ["/var/log"], "commands" => [], "forward" => [] }.freeze
+      DEFAULTS = {
+        "follow" => ["/var/log"], "commands" => [], "forward" => [], "proxies" => [], "tls_cert" => "",
+        "tls_key" => ""
+      }.freeze
 
       # @return [MachineSettings] those of the open data folder, as the file has them now
       # @raise [Error] saying what in the file cannot be understood
@@ -35,7 +42,7 @@ module Northdrift
 
         def read(path)
           given = YAML.safe_load_file(path) || {}
-          raise Error, "#{path}: there must be keys with lists" unless given.is_a?(Hash)
+          raise Error, "#{path}: there must be keys with values" unless given.is_a?(Hash)
 
           given.each { |key, value| check(path, key, value) }
         rescue Psych::Exception => error
@@ -47,12 +54,16 @@ module Northdrift
             raise Error,
                   "#{path}: there is no setting “#{Text.display(key.to_s)}”; there are #{DEFAULTS.keys.join(', ')}"
           end
-          return if value.is_a?(Array) && value.all?(String)
+          return if DEFAULTS[key].is_a?(String) && value.is_a?(String)
+          return if DEFAULTS[key].is_a?(Array) && value.is_a?(Array) && value.all?(String)
 
-          raise Error, "#{path}: #{key} is a list of texts"
+          raise Error, "#{path}: #{key} is a #{DEFAULTS[key].is_a?(Array) ? 'list of texts' : 'text'}"
         end
 
-        def environment(key) = ENV["#{PREFIX}#{key.upcase}"]&.split(",")&.map(&:strip)
+        def environment(key)
+          value = ENV.fetch("#{PREFIX}#{key.upcase}", nil) or return
+          DEFAULTS[key].is_a?(Array) ? value.split(",").map(&:strip) : value
+        end
       end
 
       # @param path [String] absolute, with or without patterns

@@ -38,6 +38,42 @@ class GuardTest < Northdrift::StoreTest
                  "reading changes nothing, and the browser shows it to nobody"
   end
 
+  # Who asks through a proxy is who the proxy says, and nobody says it but a proxy that is known.
+  def test_who_asks_through_proxies
+    {
+      [{}, "203.0.113.9"] => ["203.0.113.9", "http"],
+      [{ "HTTP_X_FORWARDED_FOR" => "198.51.100.1", "HTTP_X_FORWARDED_PROTO" => "https" }, "203.0.113.9"] =>
+        ["203.0.113.9", "http"],
+      [{ "HTTP_X_FORWARDED_FOR" => "198.51.100.1", "HTTP_X_FORWARDED_PROTO" => "https" }, "10.40.0.2"] =>
+        ["198.51.100.1", "https"],
+      [{ "HTTP_X_FORWARDED_FOR" => "6.6.6.6, 198.51.100.1,10.41.7.7" }, "10.40.0.2"] => ["198.51.100.1", "http"],
+      [{ "HTTP_X_FORWARDED_FOR" => "2001:db8::1" }, "::ffff:10.40.0.2"] => ["2001:db8::1", "http"],
+      [{ "HTTP_X_FORWARDED_FOR" => "<script>", "HTTP_X_FORWARDED_PROTO" => "ftp" }, "10.40.0.2"] =>
+        ["10.40.0.2", "http"],
+      [{ "HTTP_X_FORWARDED_FOR" => "10.41.0.1" }, "10.40.0.2"] => ["10.41.0.1", "http"]
+    }.each do |(headers, address), expected|
+      seen = nil
+      app = Server::Access::Proxies.new(->(env) { seen = env }, trusted: ["10.40.0.2", "10.41.0.0/16"])
+      app.call({ "REMOTE_ADDR" => address, "rack.url_scheme" => "http" }.merge(headers))
+      assert_equal expected, seen.values_at("REMOTE_ADDR", "rack.url_scheme"), headers
+      assert_empty seen.keys.grep(/FORWARDED/)
+    end
+    error = assert_raises(Error) { Server::Access::Proxies.new(nil, trusted: ["proxy"]) }
+    assert_includes error.message, "“proxy” is no address"
+  end
+
+  # A page that came by HTTP may be somebody else's on the way.
+  def test_by_https_changes_come_from_pages_that_came_by_it
+    secure = { "HTTP_HOST" => "logs.tarnholm.example", "HTTPS" => "on", "rack.url_scheme" => "https" }
+    { "https://logs.tarnholm.example" => 404, "http://logs.tarnholm.example" => 403 }.each do |origin, expected|
+      delete("/api/imports/99", {}, secure.merge("HTTP_ORIGIN" => origin))
+      assert_equal expected, last_response.status, origin
+      next if expected == 403
+
+      assert_equal "max-age=31536000", last_response.headers["strict-transport-security"]
+    end
+  end
+
   def test_every_answer_says_what_a_page_may_load
     ["/", "/api/status", "/api/nothing", "/no-such-page"].each do |path|
       status(path, HTTP_HOST: "localhost")

@@ -95,7 +95,7 @@ class IntakeApiTest < Northdrift::StoreTest
 
   def test_settings_that_cannot_be_understood_are_told
     { { "folow" => [] } => "there is no setting “folow”", { "follow" => "/var/log" } => "follow is a list",
-      ["x"] => "keys with lists" }.each do |keys, reason|
+      ["x"] => "keys with values" }.each do |keys, reason|
       with_settings(keys) do
         assert_includes assert_raises(Error) { Store::MachineSettings.current }.message, reason
       end

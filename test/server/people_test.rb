@@ -480,8 +480,14 @@ class PeopleTest < Northdrift::AskingTest
   end
 
   def test_behind_a_proxy_that_speaks_https_the_cookie_goes_by_that_alone
-    send_to("POST", "/api/session", { name: "An viewer", password: PASSWORD }, HTTP_X_FORWARDED_PROTO: "https")
-    assert_match(/;\s*secure/i, last_response.headers["set-cookie"])
+    @app = Server::App.build(@data, proxies: ["10.40.0.2"])
+    %w[10.40.0.2 10.40.0.3].each do |address|
+      clear_cookies
+      told = { HTTP_X_FORWARDED_PROTO: "https", HTTP_X_FORWARDED_FOR: "192.0.2.7", REMOTE_ADDR: address }
+      send_to("POST", "/api/session", { name: "An viewer", password: PASSWORD }, **told)
+      assert_equal address == "10.40.0.2", last_response.headers["set-cookie"].match?(/;\s*secure/i), address
+    end
+    assert_equal %w[10.40.0.3 192.0.2.7], Store::Session.pluck(:address).sort
   end
 
   def test_who_tries_passwords_has_to_wait

@@ -8,13 +8,14 @@ module Northdrift
     include Collecting
 
     # Once it answers, and all its processes are there.
-    def serve
+    # @param options [Hash] see {Server::Launcher}
+    def serve(**options)
       ActiveRecord::Base.connection_handler.clear_all_connections!
       @port = free_port
       @server =
         fork do
           $stderr.reopen(File::NULL)
-          Server::Launcher.new(@data, port: @port, ready: ->(_) {}).run
+          Server::Launcher.new(@data, port: @port, ready: ->(_) {}, **options).run
         ensure
           exit!(0) # told by a signal, it would go on as the tests do
         end
