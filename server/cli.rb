@@ -227,6 +227,7 @@ module Northdrift
       end
 
       include ExplainCommands
+      include CareCommands
 
       desc "read FILE…", "show how lines would be read, without keeping anything"
       option :zone, type: :string, default: "UTC", desc: "time zone of stamps that have none"

@@ -40,6 +40,9 @@ module Northdrift
         raise Error, "the certificate #{@certificate} holds from #{certificate.not_before} to #{certificate.not_after}"
       end
 
+      # @return [Integer]
+      def days_left = ((OpenSSL::X509::Certificate.new(File.read(@certificate)).not_after - Time.now) / 86_400).floor
+
       # @return [String] where Puma listens, and how
       def bind(address, port)
         Puma::DSL.ssl_bind_str(

@@ -129,7 +129,6 @@ module Northdrift
         FileUtils.mkdir_p(File.dirname(dir))
         FileUtils.mkdir(dir, mode: FOLDER_MODE)
       end
-      private_class_method :make_folder
 
       # SQLite gives its further files the mode of the database.
       def protect(path)

@@ -11,7 +11,7 @@ module Northdrift
       # @param dir [String]
       # @return [Disk, nil] as `df -P` tells it (POSIX.1-2017, df); nil when it cannot say
       def self.of(dir)
-        text, status = Open3.capture2("df", "-Pk", dir)
+        text, _, status = Open3.capture3("df", "-Pk", dir)
         return unless status.success?
 
         columns = text.lines.last.split

@@ -26,6 +26,9 @@ module Northdrift
         self.settings = Oj.dump(kept, mode: :strict)
       end
 
+      # @return [Boolean] whether it has a token that is encrypted
+      def sealed? = Oj.load(settings, mode: :strict).key?(SEALED)
+
       # Seals the tokens that earlier versions kept as they are.
       def self.seal_all
         find_each { |relay| relay.update!(given: relay.given) unless relay.given["token"].to_s.empty? }
