@@ -252,6 +252,29 @@ class CliTest < Minitest::Test
     assert Store::Person.authenticate("olav", "plover-quarry-seven")
   end
 
+  def test_a_data_folder_is_looked_after
+    log = File.join(@data, "app.log").tap { |path| File.write(path, "Nov 22 06:00:00 alder app: one\n") }
+    run_cli("import", "--data", @data, log)
+    backup = File.join(@data, "copy.backup")
+    output, errors, status = run_cli("backup", backup, "--data", @data)
+    assert_equal [true, "", 0], [output.match?(/\A\d+ lines and \d+ further files, checked/), errors, status]
+    assert_equal([true, 2], run_cli("backup", backup, "--data", @data).then do |_, said, left|
+      [said.include?("is there already"), left]
+    end)
+    elsewhere = File.join(@data, "elsewhere")
+    assert_equal 0, run_cli("restore", backup, "--data", elsewhere).last
+    assert_equal 2, run_cli("restore", backup, "--data", elsewhere).last
+    assert_equal(*[@data, elsewhere].map { |dir| run_cli("find", "", "--as", "count", "--data", dir).first })
+    assert_includes run_cli("audit", "list", "--data", elsewhere).first, "northdrift restore"
+    output, _, status = run_cli("doctor", "--data", elsewhere)
+    assert_equal [true, 0], [output.include?("ok     database: whole"), status], output
+    File.chmod(0o755, elsewhere)
+    output, _, status = run_cli("doctor", "--data", elsewhere, "--as", "json")
+    wrong = output.lines.map { |line| JSON.parse(line) }.select { |one| one["level"] == "wrong" }
+    assert_equal [["folder"], 1], [wrong.map { |one| one["check"] }, status]
+    assert_equal 2, run_cli("doctor", "--data", File.join(@data, "none")).last
+  end
+
   def test_tokens
     secret = run_cli("token", "add", "nightly\u200b report", "--days", "9", "--data", @data).first.chomp
     Store::Database.open(@data)

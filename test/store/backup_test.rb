@@ -38,11 +38,19 @@ class BackupTest < Northdrift::StoreTest
     assert_equal "open sesame", Store::Secret.open(secret)
     assert Store::Person.authenticate("olav", "zither-lantern-plum")
     assert_equal 0, Store::Session.count
-    assert_equal ["10.40.0.9"], with_no_environment { Store::MachineSettings.current.forward }
+    assert_equal(["10.40.0.9"], with_no_environment { Store::MachineSettings.current.forward })
     archive = File.join(Store::Archive::FOLDER, "2026-11-01.ndjson.gz")
     assert FileUtils.identical?(File.join(@data, archive), File.join(elsewhere, archive))
     refute_path_exists File.join(elsewhere, "logins")
-    assert_equal [0o700, 0o600], [elsewhere, File.join(elsewhere, "secrets.key")].map { |path| File.stat(path).mode & 0o777 }
+    assert_equal([0o700, 0o600], [elsewhere, File.join(elsewhere, "secrets.key")].map do |path|
+      File.stat(path).mode & 0o777
+    end)
+  end
+
+  def test_it_goes_on_elsewhere
+    import_text(LINES)
+    Store::Backup.write(copy)
+    Store::Backup.restore(copy, elsewhere)
     import_text("Nov 23 06:00:00 alder app: it goes on\n", name: "on.log")
     assert_equal 301, Store::Events.total
   end
@@ -69,7 +77,7 @@ class BackupTest < Northdrift::StoreTest
     counts = Array.new(3) do |at|
       path = File.join(@dir, "#{at}.backup")
       events = Store::Backup.write(path).events
-      assert Process.wait(writer, Process::WNOHANG).nil?, "it writes all the while"
+      assert_nil Process.wait(writer, Process::WNOHANG), "it writes all the while"
       [path, events]
     end
     end_of(writer)
@@ -91,8 +99,8 @@ class BackupTest < Northdrift::StoreTest
     nil
   end
 
-  def refused(reason)
-    error = assert_raises(Northdrift::Error) { yield }
+  def refused(reason, &)
+    error = assert_raises(Northdrift::Error, &)
     assert_includes error.message, reason
   end
 
