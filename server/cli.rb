@@ -30,6 +30,9 @@ module Northdrift
       # What every command that asks a question takes.
       def self.window_options
         option :data, DATA
+        option :server, type: :string, default: ENV.fetch("NORTHDRIFT_SERVER", nil),
+                        desc: "ask this server, such as https://logs.example:4280, and not a data folder"
+        option :token_file, type: :string, desc: "file with a token for the server; or NORTHDRIFT_TOKEN has it"
         option :from, type: :string, desc: "start: a time or words like 'yesterday 06:00'"
         option :to, type: :string, desc: "end, not included"
         option :since, type: :string, desc: "start, so long before now: 2h, 3 days; instead of --from"
@@ -131,8 +134,7 @@ module Northdrift
           raise Thor::Error, "xlsx is no text; send it to a file: northdrift find … --as xlsx > lines.xlsx"
         end
 
-        question = ask(text)
-        exit NOTHING if (options[:as] == "count" ? count(question) : export(question)).zero?
+        exit NOTHING if asked(text) { options[:as] == "count" ? count(text) : export(text) }.zero?
       end
 
       # What every command that surveys the lines of a question takes.
@@ -147,38 +149,24 @@ module Northdrift
       desc "patterns 'FIND TEXT'", "condense matching lines to patterns, commonest or most surprising first"
       survey_options 50
       def patterns(text = "")
-        table = counted(Store::PatternTable, text)
-        rows = some(table.rows)
-        if json?
-          Report.objects(rows.map { |row| Present.pattern(row) }, $stdout)
-        else
-          Report.table(Report::PATTERNS, rows, $stdout, compared: !table.against.nil?)
-        end
+        print_table("patterns", Report::PATTERNS, text)
       end
 
       desc "fields 'FIND TEXT'", "show the fields of matching lines with their values, those first that stand out"
       survey_options 20
       option :values, type: :numeric, default: 5, desc: "at most so many values of each"
       def fields(text = "")
-        table = counted(Store::FieldTable, text)
-        rows = some(table.rows)
-        if json?
-          Report.objects(rows.map { |row| Present.field(row) }, $stdout)
-        else
-          Report.fields(rows, table.total, $stdout, values: options[:values].to_i)
-        end
+        answer = surveyed("fields", text, with: options[:with])
+        rows = some(answer["fields"])
+        return Report.objects(rows, $stdout) if json?
+
+        Report.fields(rows, answer["total"], $stdout, values: options[:values].to_i)
       end
 
       desc "words 'FIND TEXT'", "show the words of matching lines, commonest or most surprising first"
       survey_options 50
       def words(text = "")
-        table = counted(Store::WordTable, text)
-        rows = some(table.rows)
-        if json?
-          Report.objects(rows.map { |row| Present.word(row) }, $stdout)
-        else
-          Report.table(Report::WORDS, rows, $stdout, compared: !table.against.nil?)
-        end
+        print_table("words", Report::WORDS, text)
       end
 
       desc "measure 'CLAUSE' 'FIND TEXT'",
@@ -186,15 +174,9 @@ module Northdrift
       window_options
       option :as, type: :string, default: "table", enum: %w[table json], desc: "form of the output"
       def measure(clause, text = "")
-        question = ask(text)
-        measurement =
-          progress(
-            Store::Measurement.new(
-              question, clause: Measure::Clause.parse(clause, known: -> { Store::Kinds.current.field_names })
-            )
-          )
-        exit NOTHING if measurement.total.zero?
-        json? ? Report.objects([Present.measurement(measurement)], $stdout) : Report.measurement(measurement, $stdout)
+        measurement = asked(text) { with_bar { |bar| asker.measurement(clause, text, window, &bar) } }
+        exit NOTHING if measurement["total"].zero?
+        json? ? Report.objects([measurement], $stdout) : Report.measurement(measurement, $stdout)
       rescue Measure::Clause::Mistake => error
         show_mistake(clause, error)
         exit MISTAKE
@@ -204,24 +186,15 @@ module Northdrift
            "show what changed against another window, machine or service: patterns, then values of fields"
       survey_options 25
       def compare(text = "")
-        question = ask(text)
-        against = question.compared_with(options[:with] || "before")
-        changed =
-          [Store::PatternTable, Store::FieldTable].map do |survey|
-            progress(survey.new(question, against: against)).rows
-          end
-        patterns = changed[0].reject { |row| row.change == "same" }
+        with = options[:with] || "before"
+        patterns, fields = %w[patterns fields].map { |kind| surveyed(kind, text, with: with, none: false)[kind] }
+        patterns = patterns.reject { |row| row["change"] == "same" }
         values =
-          changed[1]
-            .flat_map do |field|
-              field.values.map do |value|
-                [value.log_p, Report::FieldValue.new(field.name, value.value, value.events, value.before, value.change)]
-              end
-            end
-            .reject { |_, value| value.change == "same" }
+          fields
+            .flat_map { |field| field["values"].map { |value| { "field" => field["name"], **value } } }
+            .reject { |value| value["change"] == "same" }
             .sort_by
-            .with_index { |(log_p, _), index| [log_p, index] }
-            .map(&:last)
+            .with_index { |value, index| [value["log10_p"], index] }
         exit NOTHING if patterns.empty? && values.empty?
         report_changes(some(patterns), some(values))
       end
@@ -338,19 +311,48 @@ module Northdrift
 
       def json? = options[:as] == "json"
 
-      def counted(survey, text)
-        question = ask(text)
-        table = progress(survey.new(question, against: options[:with] && question.compared_with(options[:with])))
-        exit NOTHING if table.rows.empty?
-        table
+      # @return [Asking::Here, Asking::There]
+      def asker
+        @asker ||= options[:server] ? Asking::There.new(options[:server], secret) : Asking::Here.new(options[:data])
+      end
+
+      def secret
+        return ENV["NORTHDRIFT_TOKEN"]&.strip unless options[:token_file]
+
+        File.read(options[:token_file]).strip
+      rescue SystemCallError => error
+        raise Error, "the token cannot be read: #{error.message}"
+      end
+
+      # Where a find text cannot be understood is shown below it.
+      def asked(text)
+        raise Error, "“#{Text.display(text)}” is no text in UTF-8" unless Text.utf8(text) == text
+
+        yield
+      rescue Find::Mistake => error
+        show_mistake(text, error)
+        exit MISTAKE
+      end
+
+      def surveyed(kind, text, with:, none: true)
+        answer = asked(text) { with_bar { |bar| asker.survey(kind, text, window, with: with, &bar) } }
+        exit NOTHING if none && answer[kind].empty?
+        answer
+      end
+
+      def print_table(kind, columns, text)
+        rows = some(surveyed(kind, text, with: options[:with])[kind])
+        return Report.objects(rows, $stdout) if json?
+
+        Report.table(columns, rows, $stdout, compared: !options[:with].nil?)
       end
 
       # Says on a terminal how far it is.
-      def progress(survey)
-        if $stderr.tty?
-          bar = TTY::ProgressBar.new("looking at the lines :percent", output: $stderr, total: 100, clear: true)
-        end
-        survey.count { bar&.current = (survey.done * 100).floor }
+      def with_bar
+        return yield(nil) unless $stderr.tty?
+
+        bar = TTY::ProgressBar.new("looking at the lines :percent", output: $stderr, total: 100, clear: true)
+        yield ->(done) { bar.current = (done * 100).floor }
       end
 
       def some(rows)
@@ -360,45 +362,29 @@ module Northdrift
       end
 
       def report_changes(patterns, values)
-        if json?
-          values = values.map { |row| row.to_h.transform_keys(&:to_s) }
-          return Report.objects(patterns.map { |row| Present.pattern(row) } + values, $stdout)
-        end
+        return Report.objects(patterns + values, $stdout) if json?
 
         Report.table(Report::PATTERNS, patterns, $stdout, compared: true)
         puts
         Report.table(Report::VALUES, values, $stdout, compared: true)
       end
 
-      def count(question) = question.total.tap { |total| puts total }
+      def count(text) = asker.total(text, window).tap { |total| puts total }
 
-      def export(question)
+      def export(text)
         $stdout.binmode unless options[:as] == "text"
-        Export.write(
-          question, options[:as], $stdout,
-          more: options[:columns].to_s.split(","), limit: options[:limit]&.to_i, zone: options[:zone]
+        asker.export(
+          text, window, options[:as], $stdout,
+          columns: options[:columns].to_s.split(","), limit: options[:limit]&.to_i, zone: options[:zone]
         )
       end
 
-      # @return [Store::Question]
-      def ask(text)
-        there
-        raise Error, "“#{Text.display(text)}” is no text in UTF-8" unless Text.utf8(text) == text
-
-        from_us, to_us = bounds
-        Store::Question.new(find: text, from_us: from_us, to_us: to_us)
-      rescue Find::Mistake => error
-        show_mistake(text, error)
-        exit MISTAKE
-      end
-
-      def bounds
-        words =
-          Windows::Words.new(zone: options[:zone], now_us: Store::Clock.now_us, boots: Store::Boots.method(:latest))
+      # @return [Array(Integer, Integer)] microseconds UTC; nil for an open end
+      def window
         raise Thor::Error, "say either --from or --since" if options[:from] && options[:since]
 
         from = options[:since] ? "#{options[:since]} ago" : options[:from]
-        [from, options[:to]].map { |text| text && words.moment(text) }
+        @window ||= [from, options[:to]].map { |words| words && asker.moment(words, zone: options[:zone]) }
       end
 
       def show_mistake(text, mistake)

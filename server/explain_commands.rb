@@ -40,78 +40,67 @@ module Northdrift
       private
 
       def print_logbook
-        from_us, to_us = opened
-        story = Store::Story.new(
-          from_us: from_us, to_us: to_us, kinds: kinds, machines: options[:host]&.split(","),
-          least: options[:least] && Severity::NAMES.index(options[:least])
+        entries = asker.logbook(
+          window, kinds: kinds, machines: options[:host]&.split(","), least: options[:least],
+                  limit: options[:limit].to_i
         )
-        entries = story.entries(most: options[:limit].to_i)
         exit Cli::NOTHING if entries.empty?
-        return objects(entries.map { |one| Present::Logbook.happening(one.happening, one.outcome) }) if json?
+        return objects(entries) if json?
 
-        entries.each { |one| puts entry(one.happening) }
+        entries.each { |one| puts entry(one) }
       end
 
       def print_restarts
-        from_us, to_us = opened
-        found = Store::Restarts.new(from_us: from_us, to_us: to_us, machine: options[:host]).found(
-          most: options[:limit].to_i
-        )
+        found = asker.restarts(window, machine: options[:host], limit: options[:limit].to_i)
         exit Cli::NOTHING if found.empty?
-        return objects(found.map { |one| Present::Logbook.restart(one) }) if json?
+        return objects(found) if json?
 
         found.each { |one| print_restart(one) }
       end
 
       def print_restart(found)
-        verdict = found.verdict
-        what = [verdict.machine, verdict.service].compact.map { |name| Text.line(name) }.join(", ")
-        away = found.away_us ? ", back after #{span(found.away_us)}" : ""
-        puts "#{moment(verdict.start.time_us)}  #{what}#{away}: #{Text.line(verdict.says)} (#{verdict.confidence})"
-        verdict.evidence.each { |one| puts "    for      #{entry(one)}" }
-        verdict.against.each { |one| puts "    against  #{entry(one)}" }
-        verdict.missing.each { |text| puts "    missing  #{Text.line(text)}" }
+        what = found.values_at("machine", "service").compact.map { |name| Text.line(name) }.join(", ")
+        heard_us = found["last_heard_us"]
+        away = heard_us ? ", back after #{span(found['start_us'] - heard_us)}" : ""
+        puts "#{moment(found['start_us'])}  #{what}#{away}: #{Text.line(found['says'])} (#{found['confidence']})"
+        found["evidence"].each { |one| puts "    for      #{entry(one)}" }
+        found["against"].each { |one| puts "    against  #{entry(one)}" }
+        found["missing"].each { |text| puts "    missing  #{Text.line(text)}" }
       end
 
       def print_causes(text)
-        event = ask(text).page(limit: 1).events.first or exit(Cli::NOTHING)
-        changes = Store::ChangesBefore.new(
-          at_us: event.time_us, machine: event.machine, pattern: event.pattern, besides: event.id
-        )
-        candidates = changes.candidates.first(options[:limit].to_i)
-        return objects(candidates.map { |one| Present::Logbook.candidate(one) }) if json?
+        line = asked(text) { asker.first(text, window) } or exit(Cli::NOTHING)
+        causes = asker.causes(line)
+        candidates = causes["candidates"].first(options[:limit].to_i)
+        return objects(candidates) if json?
 
-        machine = Text.line(event.machine || "-")
-        puts "#{moment(event.time_us)}  #{machine}  #{Text.line(event.message.lines.first.to_s.chomp)}"
-        puts "The trouble began at #{moment(changes.onset.at_us)}."
+        message = Text.line(line["message"].lines.first.to_s.chomp)
+        puts "#{moment(line['time_us'])}  #{Text.line(line['machine'] || '-')}  #{message}"
+        puts "The trouble began at #{moment(causes['onset_us'])}."
         puts "No known change was logged before." if candidates.empty?
         candidates.each.with_index(1) { |one, place| puts candidate(one, place) }
       end
 
       def candidate(one, place)
-        before = one.before_us.negative? ? "at the same time" : "#{span(one.before_us)} before"
+        happening, before_us = one.values_at("happening", "before_us")
         format(
           CANDIDATE,
-          place: place, says: Text.line(one.happening.says), machine: Text.line(one.happening.machine || "-"),
-          before: before, where: WHERE.fetch(one.where)
+          place: place, says: Text.line(happening["says"]), machine: Text.line(happening["machine"] || "-"),
+          before: before_us.negative? ? "at the same time" : "#{span(before_us)} before", where: WHERE.fetch(one["whe" \
+                                                                                                                 "re"])
         )
       end
 
       def entry(one)
         format(
           ENTRY,
-          time: moment(one.time_us), severity: Severity.name(one.severity),
-          machine: [one.machine, one.service].compact.map { |name| Text.line(name) }.join("/"),
-          says: Text.line(one.says)
+          time: moment(one["time_us"]), severity: Severity.name(one["severity"]),
+          machine: one.values_at("machine", "service").compact.map { |name| Text.line(name) }.join("/"),
+          says: Text.line(one["says"])
         )
       end
 
       def objects(found) = Report.objects(found, $stdout)
-
-      def opened
-        there
-        bounds
-      end
 
       def kinds
         kinds = options[:kind].to_s.split(",")

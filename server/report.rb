@@ -11,30 +11,29 @@ module Northdrift
       # @!attribute width [Integer, nil] nil for the last column, which is as wide as it is
       Column = Struct.new(:title, :value, :width)
 
-      COUNT = Column.new("lines", lambda(&:events), 9)
-      CHANGE =
-        Column.new("change", ->(row) { row.respond_to?(:first_time) && row.first_time ? "first time" : row.change }, 10)
-      BEFORE = Column.new("before", lambda(&:before), 9)
+      COUNT = Column.new("lines", ->(row) { row["count"] }, 9)
+      CHANGE = Column.new("change", ->(row) { row["first_time"] ? "first time" : row["change"] }, 10)
+      BEFORE = Column.new("before", ->(row) { row["before"] }, 9)
 
+      WORST = ->(row) { Severity.name(row["severities"].index(&:positive?) || Severity::UNSET) }
       PATTERNS = [
-        COUNT, Column.new("worst", ->(row) { Severity.name(row.severities.index(&:positive?) || Severity::UNSET) }, 13),
+        COUNT, Column.new("worst", WORST, 13),
         Column.new(
           "machines",
-          ->(row) { row.machines.compact.then { |names| names.size == 1 ? names.first : "#{names.size} machines" } }, 14
-        ), Column.new("pattern", ->(row) { "#{'  ' if row.with}#{row.text}  (P#{row.id})" })
+          ->(row) { row["machines"].then { |names| names.size == 1 ? names.first : "#{names.size} machines" } }, 14
+        ), Column.new("pattern", ->(row) { "#{'  ' if row['with']}#{row['text']}  (#{row['name']})" })
       ].freeze
       NUMBERS = %w[min median p95 max].freeze
-      WORDS = [COUNT, Column.new("word", lambda(&:word))].freeze
+      WORDS = [COUNT, Column.new("word", ->(row) { row["word"] })].freeze
       VALUES = [
-        COUNT, Column.new("field", lambda(&:field), 24), Column.new("value", ->(row) { Text.line(row.value) })
+        COUNT, Column.new("field", ->(row) { row["field"] }, 24),
+        Column.new("value", ->(row) { Text.line(row["value"]) })
       ].freeze
-      # A value of a field, with the field's name.
-      FieldValue = Struct.new(:field, :value, :events, :before, :change)
 
       module_function
 
       # @param columns [Array<Column>]
-      # @param rows [Array]
+      # @param rows [Array<Hash>] as the pages have them
       # @param compared [Boolean] whether the rows tell how they changed
       def table(columns, rows, out, compared: false)
         columns = [columns.first, BEFORE, CHANGE, *columns.drop(1)] if compared
@@ -46,46 +45,46 @@ module Northdrift
       def objects(objects, out) = objects.each { |object| out.puts Oj.dump(object, mode: :strict) }
 
       # A field each: its type, how many lines have it, its commonest values, and of numbers how they are distributed.
-      # @param fields [Array<Store::FieldTable::Field>]
+      # @param fields [Array<Hash>] as the pages have them
       def fields(fields, total, out, values:)
         fields.each do |field|
-          out.puts "#{Text.line(field.name)}: #{field.type}, in #{field.events} of #{total} lines, " \
-                   "#{'more than ' if field.cut}#{field.distinct} #{field.distinct == 1 ? 'value' : 'values'}"
-          numbers = field.numbers
+          name, type, count, distinct, cut, numbers = field.values_at(*%w[name type count distinct cut numbers])
+          out.puts "#{Text.line(name)}: #{type}, in #{count} of #{total} lines, " \
+                   "#{'more than ' if cut}#{distinct} #{distinct == 1 ? 'value' : 'values'}"
           if numbers
             told = NUMBERS.map { |name| "#{name} #{Measure::Units.text(numbers[name], numbers['unit'])}" }
             out.puts "           #{told.join(', ')}"
           end
-          field
-            .values
-            .first(values)
-            .each { |value| out.puts format("%9d  %-10s %s", value.events, value.change, Text.line(value.value)) }
+          field["values"].first(values).each do |value|
+            out.puts format("%9d  %-10s %s", value["count"], value["change"], Text.line(value["value"]))
+          end
         end
       end
 
-      # @param measurement [Store::Measurement]
+      # @param measurement [Hash] as the pages have it
       def measurement(measurement, out)
-        clause = measurement.clause
+        by, unit, total = measurement.values_at("by", "unit", "total")
         columns = [
-          Column.new(clause.aggregate, ->(group) { Measure::Units.text(group.value, measurement.unit) }, 12),
+          Column.new(measurement["aggregate"], ->(group) { Measure::Units.text(group["value"], unit) }, 12),
           Column.new(
-            clause.by.join(" · "),
-            ->(group) { group.by.nil? ? "other" : group.by.map { |value| Text.line(value || "(none)") }.join(" · ") }
+            by.join(" · "),
+            ->(group) { group["by"].nil? ? "other" : group["by"].map { |one| Text.line(one || "(none)") }.join(" · ") }
           )
         ]
-        table(columns, [*measurement.rows, measurement.other].compact, out) if clause.by.any?
-        steps(measurement, out) if measurement.step_us
-        missing = measurement.total - measurement.measured
-        out.puts "#{Measure::Units.text(measurement.whole.value, measurement.unit)} over #{measurement.total} lines" \
-                 "#{", #{missing} of which have no #{clause.field} to measure" if missing.positive?}"
+        table(columns, [*measurement["groups"], measurement["other"]].compact, out) if by.any?
+        steps(measurement, out) if measurement["step_us"]
+        missing = total - measurement["measured"]
+        out.puts "#{Measure::Units.text(measurement['whole']['value'], unit)} over #{total} lines" \
+                 "#{", #{missing} of which have no #{measurement['field']} to measure" if missing.positive?}"
       end
 
       # All groups together, step by step.
       def steps(measurement, out)
-        whole = measurement.whole.steps
-        (0...measurement.steps).each do |step|
-          time = Time.at(0, measurement.start_us + (step * measurement.step_us), :microsecond, in: "UTC").iso8601
-          out.puts format("%s  %12s", time, Measure::Units.text(whole[step], measurement.unit))
+        start_us, step_us, unit = measurement.values_at("start_us", "step_us", "unit")
+        whole = measurement["whole"]["steps"].to_h
+        (0...measurement["steps"]).each do |step|
+          time = Time.at(0, start_us + (step * step_us), :microsecond, in: "UTC").iso8601
+          out.puts format("%s  %12s", time, Measure::Units.text(whole[step], unit))
         end
       end
       private_class_method :steps

@@ -18,12 +18,12 @@ module Northdrift
           form = choice("form", Export::FORMS.keys, "ndjson")
           columns = params["columns"].to_s.split(",").map { |name| checked("columns", name) }.first(MOST_COLUMNS)
           asked = question
+          limit = integer("limit", 1..(1 << 53), nil)
           Store::Export.old(now_us).delete_all
           export =
             Store::Export.create!(
-              form: form, columns: json(columns),
-              spec: json(asked.spec.transform_keys(&:to_s).merge("from_us" => asked.from_us, "to_us" => asked.to_us)),
-              lines: asked.total, written: 0, state: "waiting", created_us: now_us
+              form: form, columns: json(columns), spec: json(spec_of(asked, limit)),
+              lines: [asked.total, limit].compact.min, written: 0, state: "waiting", created_us: now_us
             )
           status 201
           json(present(export))
@@ -60,13 +60,36 @@ module Northdrift
           export.question["sight"] == Store::Sight.find ? export : raise(ActiveRecord::RecordNotFound)
         end
 
+        def spec_of(asked, limit)
+          asked.spec.transform_keys(&:to_s).merge(
+            "from_us" => asked.from_us, "to_us" => asked.to_us, "sheet" => { "limit" => limit, "zone" => zone }.compact
+          )
+        end
+
+        # @return [String, nil] of times that are for people
+        def zone
+          name = params["zone"].to_s
+          return if name.empty?
+
+          if TZInfo::Timezone.all_identifiers.include?(name)
+            name
+          else
+            raise(BadParameter.new("zone",
+                                   "there is no such zone"))
+          end
+        end
+
+        def options_of(export)
+          { more: Oj.load(export.columns, mode: :strict), **export.sheet.transform_keys(&:to_sym) }
+        end
+
         # What is cut short must not look like the whole: the connection breaks.
         def write(export, asked, out)
           export.update!(state: "writing", written: 0)
           told = clock
           pieces = Pieces.new(out)
           written =
-            Server::Export.write(asked, export.form, pieces, more: Oj.load(export.columns, mode: :strict)) do |count|
+            Server::Export.write(asked, export.form, pieces, **options_of(export)) do |count|
               next if clock - told < EVERY_SECONDS
 
               told = clock

@@ -15,7 +15,14 @@ module Northdrift
       scope :old, ->(now_us) { where(created_us: ...(now_us - KEPT_US)) }
 
       # @return [Hash{String=>Object}] see {Question#spec}
-      def question = Oj.load(spec, mode: :strict)
+      def question = told.except("sheet")
+
+      # @return [Hash{String=>Object}] "limit" and "zone"
+      def sheet = told.fetch("sheet", {})
+
+      private
+
+      def told = Oj.load(spec, mode: :strict)
     end
   end
 end

@@ -4,7 +4,7 @@ require_relative "../test_helper"
 require_relative "../server/asking"
 require "zlib"
 
-# Data folders that earlier versions wrote, one of each form that there was: sample.log, read by the program of the
+# Data folders that earlier versions wrote, one of each form that there was: sample.txt, read by the program of the
 # time. They are opened, asked, and written on.
 class EarlierTest < Northdrift::AskingTest
   include Northdrift
@@ -13,7 +13,7 @@ class EarlierTest < Northdrift::AskingTest
   FORMS = Dir.children(FOLDER).filter_map { |name| name[/\A(\d+)\.db\.gz\z/, 1] }.sort
   # It came together with the one before it.
   NEVER_ALONE = ["011"].freeze
-  LINES = File.readlines(File.join(FOLDER, "sample.log"), chomp: true)
+  LINES = File.readlines(File.join(FOLDER, "sample.txt"), chomp: true)
 
   def open(form)
     ActiveRecord::Base.connection_handler.clear_all_connections!

@@ -957,10 +957,14 @@ export interface paths {
                     from?: number;
                     /** @description Severities that are switched off, with commas */
                     hide?: string;
+                    /** @description at most so many of the first lines */
+                    limit?: number;
                     /** @description Name of a scope, whose condition must hold too */
                     scope?: string;
                     /** @description Its end, not included */
                     to?: number;
+                    /** @description time zone of times that are for people; UTC where it is not said */
+                    zone?: string;
                 };
                 header?: never;
                 path?: never;
