@@ -278,11 +278,14 @@ module Northdrift
       desc "feed COMMAND", "add, list, pause, resume and remove sources of lines"
       subcommand "feed", FeedCli
 
-      desc "standin incident [NAME]",
-           "make the simulated machines of the demo have an incident now; without a name: which there are"
+      desc "standin incident [NAME] | provider",
+           "make the simulated machines of the demo have an incident now (without a name: which there are); or run a " \
+           "provider that made-up people log in at"
       option :data, DATA
+      option :port, type: :numeric, default: 4290, desc: "of the provider, on this computer"
       def standin(what, name = nil)
-        raise Thor::Error, "there is: standin incident" unless what == "incident"
+        return Standins::Provider.serve(options[:port].to_i) if what == "provider"
+        raise Thor::Error, "there are: standin incident, standin provider" unless what == "incident"
         return Standins::Replay::INCIDENTS.each { |known, incident| puts "#{known}: #{incident.says}" } unless name
 
         Standins::Fleet.call_for(options[:data], name)

@@ -35,6 +35,9 @@ module Northdrift
         Store::Database.open(dir)
       end
 
+      # @return [String] who runs the command
+      def self.user = "#{Etc.getpwuid(Process.euid)&.name || Process.euid} (command line)"
+
       # As usages name it: what was called, not the file that Ruby was given.
       def self.basename = "northdrift"
 
@@ -48,7 +51,7 @@ module Northdrift
         # What a command changes stands in the audit trail, under the name of whoever ran it.
         def invoke_command(command, *arguments)
           check(arguments) unless is_a?(Cli)
-          Store::Changes.start
+          Store::Changes.start(Commands.user)
           super
         ensure
           changes = Store::Changes.finish
@@ -66,7 +69,7 @@ module Northdrift
         def note(command, changes)
           group = self.class.namespace[/\w+\z/].delete_suffix("cli").delete_suffix("_")
           Store::AuditTrail.append(
-            who: "#{Etc.getpwuid(Process.euid)&.name || Process.euid} (command line)", address: nil,
+            who: Commands.user, address: nil,
             action: [self.class.basename, group, command.name].reject(&:empty?).join(" "), target: "", outcome: 0,
             changes: changes
           )

@@ -80,9 +80,7 @@ module Northdrift
 
       def time
         now = Store::Clock.now_us
-        ahead = Store::Database.value(
-          "SELECT coalesce(sum(n), 0) FROM minute_counts WHERE minute > ?", [(now + AHEAD_US) / Store::Rollup::MINUTE]
-        )
+        ahead = Store::Checkup.later_than(now + AHEAD_US)
         said = Time.at(0, now, :microsecond, in: "UTC").strftime("%Y-%m-%d %H:%M:%S UTC")
         return ["ok", said] if ahead.zero?
 
@@ -90,8 +88,7 @@ module Northdrift
       end
 
       def versions
-        newest = Dir.children(Store::Database::MIGRATIONS).map(&:to_i).max
-        kept = Store::Database.value("SELECT max(CAST(version AS INTEGER)) FROM schema_migrations")
+        kept, newest = Store::Checkup.forms
         said = "Northdrift #{VERSION}, Ruby #{RUBY_VERSION}, SQLite #{SQLite3::SQLITE_VERSION}, data of form #{kept}"
         return ["ok", said] if kept == newest
 
@@ -99,9 +96,8 @@ module Northdrift
       end
 
       def database
-        damage = Store::Database.rows("PRAGMA #{@thorough ? 'integrity_check' : 'quick_check'}(5)").flatten
-        Store::Database.rows("INSERT INTO lines(lines) VALUES ('integrity-check')") if @thorough
-        return ["ok", @thorough ? "whole, and its index too" : "whole"] if damage == ["ok"]
+        damage = Store::Checkup.damage(thorough: @thorough)
+        return ["ok", @thorough ? "whole, and its index too" : "whole"] if damage.empty?
 
         ["wrong", damage.join("; "), "restore a backup into another folder"]
       rescue SQLite3::Exception => error
@@ -109,10 +105,7 @@ module Northdrift
       end
 
       def counts
-        events = Store::Database.value("SELECT count(*) FROM events")
-        wrong = %w[minute_counts kind_counts template_counts].reject do |table|
-          Store::Database.value("SELECT coalesce(sum(n), 0) FROM #{table}") == events
-        end
+        events, wrong = Store::Checkup.counts
         return ["ok", "#{events} lines, and as many are counted"] if wrong.empty?
 
         ["wrong", "there are #{events} lines, and others in #{wrong.join(', ')}",

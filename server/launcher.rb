@@ -50,6 +50,7 @@ module Northdrift
         @mode.check
         Store::Relay.seal_all
         settings = Store::MachineSettings.current # a mistake in it is told at once
+        Access::Provider.of(settings)
         @secure = TlsFiles.of(*(@tls || [settings.tls_cert, settings.tls_key]))
         warn "northdrift: others can look into the data folder: chmod 700 #{@dir}" if Store::Database.exposed?(@dir)
         Intake::Live::Inlets.set_up

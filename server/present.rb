@@ -59,7 +59,7 @@ module Northdrift
           "settings" => feed.shown, "paused" => feed.paused, "problem" => feed.problem,
           "keep_days" => feed.keep_days, "lost" => feed.lost, "refused" => feed.refused,
           "volume" => volume && volume(volume), "sources" => sources.map { |source, own| feed_source(source, own) }
-        }
+        }.merge(feed.authors)
       end
 
       def feed_source(source, volume)

@@ -29,7 +29,7 @@ module Northdrift
       end
 
       before do
-        Store::Changes.start
+        Store::Changes.start(who.name)
         content_type "application/json"
         not_found unless text?(Rack::Utils.unescape_path(request.path_info))
         request.GET.each do |name, value|

@@ -13,7 +13,7 @@ module Northdrift
         FILES = [%r{\AGET /api/exports/\{id\}/file\z}, %r{/report\.\w+\z}, %r{/table\.\w+\z}, %r{/text\z}].freeze
         # Whose login or logout it is, in the environment of a request.
         NAME = "northdrift.name"
-        LOGIN = "POST /api/session"
+        LOGINS = ["POST /api/session", "GET /api/session/provider/back"].freeze
         ALONE = "(this computer)"
         NOBODY = "(not logged in)"
 
@@ -36,7 +36,7 @@ module Northdrift
 
         # @return [Boolean]
         def told?(route, status)
-          return true if status == 403 || route == LOGIN
+          return true if status == 403 || LOGINS.include?(route)
           return false if status == 401 || QUIET.any? { |quiet| quiet.match?(route) }
 
           SAFE.include?(route.split.first) ? FILES.any? { |file| file.match?(route) } : status < 400
@@ -44,10 +44,7 @@ module Northdrift
 
         # @return [String]
         def name(who)
-          return "token #{who.token.name}" if who.token
-          return who.person.name if who.person
-
-          who == Who::ALONE ? ALONE : NOBODY
+          who.name || (who == Who::ALONE ? ALONE : NOBODY)
         end
       end
     end

@@ -22,7 +22,11 @@ module Northdrift
             # What a resource answers stays as it is.
             config.intercept_401 = false
             config.serialize_into_session(&:id)
-            config.serialize_from_session { |id| Store::Person.enabled.find_by(id: id) }
+            # Read with the session, see {Sessions}.
+            config.serialize_from_session do |id|
+              found = env[Sessions::FOUND]
+              found&.person_id == id ? found.person : Store::Person.enabled.find_by(id: id)
+            end
           end
           @people = Sessions.new(manager)
         end

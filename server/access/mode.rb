@@ -22,8 +22,13 @@ module Northdrift
                 "yet; make one with: bin/northdrift person add NAME --role administrator"
         end
 
+        # Who is there once is there for good: people are disabled, and not removed.
         # @return [Boolean]
-        def together? = @reachable || (@people.nil? ? Store::Person.exists? : @people)
+        def together?
+          return true if @reachable || @together
+
+          @people.nil? ? @together = Store::Person.exists? : @people
+        end
       end
     end
   end

@@ -12,20 +12,24 @@ module Northdrift
         OPTIONS = { key: COOKIE, same_site: :strict, httponly: true, sidbits: 256 }.freeze
         # Where Warden keeps who is logged in.
         PERSON = "warden.user.default.key"
+        # Which one was found at the start of a request, in its environment.
+        FOUND = "northdrift.session"
         # Of a name that a browser gives itself.
         MOST_AGENT = 300
 
         def initialize(app, options = {}) = super(app, OPTIONS.merge(options))
 
-        def find_session(_request, sid)
+        def find_session(request, sid)
           session = sid && Store::Session.of(sid.private_id) or return [generate_sid, {}]
           session.note
+          request.set_header(FOUND, session)
           [sid, { PERSON => session.person_id }]
         end
 
         def write_session(request, sid, session, _options)
           person = session[PERSON]
-          unless Store::Session.exists?(id: sid.private_id, person_id: person)
+          found = request.get_header(FOUND)
+          unless found && [found.id, found.person_id] == [sid.private_id, person]
             now = Store::Clock.now_us
             Store::Session.create!(
               id: sid.private_id, person_id: person, created_us: now, seen_us: now, address: request.get_header("REMO" \

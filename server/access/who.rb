@@ -17,6 +17,9 @@ module Northdrift
             (Store::Session.of(session)&.person_id == person.id && Store::Person.exists?(id: person.id, sight: sight))
         end
 
+        # @return [String, nil] nil where it is not known
+        def name = token ? "token #{token.name}" : person&.name
+
         # @return [String, nil] what they may see, see {Store::Sight}; nil: everything
         def sight = (token || person)&.sight
 

@@ -5,7 +5,8 @@ module Northdrift
     module Present
       # Investigations and what is pinned to them.
       module Cases
-        SAID = %w[id title status onset_us cause remedy effect note created_us changed_us closed_us].freeze
+        SAID = %w[id title status onset_us cause remedy effect note created_us changed_us closed_us made_by
+                  changed_by].freeze
         # Of what is pinned, as it was kept.
         TOLD = %w[machine service severity text query chart source].freeze
 

@@ -127,7 +127,7 @@ module Northdrift
             "id" => rule.id, "name" => Text.display(rule.name), "kind" => rule.kind, "find" => rule.find,
             "take" => rule.take, "says" => rule.says, "severity" => rule.severity, "enabled" => rule.enabled,
             "happenings" => read.fetch(rule.rule_id, 0)
-          }
+          }.merge(rule.authors)
         end
       end
     end

@@ -81,7 +81,7 @@ module Northdrift
             "id" => rule.id, "name" => Text.display(rule.name), "find" => rule.find, "action" => rule.action,
             "keep" => rule.keep, "lines" => rule.lines, "bytes" => rule.bytes, "enabled" => rule.enabled,
             "expires_us" => rule.expires_us, "holds" => rule.holds?(now_us)
-          }
+          }.merge(rule.authors)
         end
       end
     end

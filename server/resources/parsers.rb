@@ -167,7 +167,7 @@ module Northdrift
             "slow" => rule.microseconds > Store::ParserTrial::SLOW_US, "microseconds" => rule.microseconds.round(2),
             "day_lines" => rule.day_lines(now_us),
             "reread" => reread&.attributes&.slice("state", "total", "looked_at", "altered", "version", "problem")
-          }
+          }.merge(rule.authors)
         end
       end
     end

@@ -49,7 +49,7 @@ module Northdrift
         def present(person, seen_us = nil)
           {
             "id" => person.id, "name" => person.name, "role" => person.role, "sight" => person.sight,
-            "factor" => person.factor.on?,
+            "factor" => person.factor.on?, "provider" => !person.subject.nil?,
             "disabled" => !person.disabled_us.nil?,
             "password" => !person.password_digest.nil?, "seen_us" => seen_us
           }

@@ -63,7 +63,7 @@ module Northdrift
             "settings" => relay.given.except("token"), "find" => relay.find, "paused" => relay.paused,
             "problem" => relay.problem, "sent" => relay.sent, "refused" => relay.refused, "gone" => relay.gone,
             "waiting" => relay.waiting
-          }
+          }.merge(relay.authors)
         end
       end
     end

@@ -25,7 +25,7 @@ module Northdrift
 
         private
 
-        def present(scope) = { "id" => scope.id, "name" => scope.name, "find" => scope.find }
+        def present(scope) = { "id" => scope.id, "name" => scope.name, "find" => scope.find }.merge(scope.authors)
       end
     end
   end

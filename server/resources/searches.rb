@@ -60,7 +60,7 @@ module Northdrift
           {
             "id" => search.id, "name" => search.name, "folder" => search.folder, "tags" => search.tag_names,
             "query" => search.query, "changed_us" => search.changed_us, "deleted" => !search.deleted_us.nil?
-          }
+          }.merge(search.authors)
         end
       end
     end

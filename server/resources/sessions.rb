@@ -5,6 +5,10 @@ module Northdrift
     module Resources
       # Who is logged in here: logging in and out, one's password, and the browsers that one is logged in on.
       class Sessions < Resource
+        # What is to be known again when somebody comes back: in their browser, and to nobody else.
+        PENDING = "northdrift-login"
+        PENDING_PATH = "/api/session/provider"
+        PENDING_SECONDS = 600
         WRONG = "wrong name or password"
         CODE = "enter the code of your authenticator app, or a recovery code"
 
@@ -22,6 +26,27 @@ module Northdrift
           env["warden"].set_user(person)
           env[Access::Who::KEY] = Access::Who.new(person, person.role, nil)
           json(state)
+        end
+
+        # To another provider, and back.
+        get "/provider" do
+          other = provider or problem(404, "no-provider", "people log in here with a password")
+          address, pending = other.begin(back)
+          remember(pending)
+          away(address)
+        rescue Access::Provider::Refused => error
+          refused("unreachable", error)
+        end
+
+        get "/provider/back" do
+          pending = remembered or refused("late")
+          forget
+          refused("late") unless Rack::Utils.secure_compare(pending["state"], params["state"].to_s)
+          refused("refused") if params["code"].to_s.empty?
+          other = provider or refused("refused")
+          welcome(other.finish(text("code"), pending, back))
+        rescue Access::Provider::Refused => error
+          refused("refused", error)
         end
 
         delete "/" do
@@ -77,6 +102,54 @@ module Northdrift
 
         private
 
+        # @return [Access::Provider, nil]
+        def provider
+          return if who == Access::Who::ALONE
+
+          Access::Provider.of(Store::MachineSettings.current)
+        end
+
+        def back = "#{request.base_url}#{PENDING_PATH}/back"
+
+        # It has to come with the way back, which begins at another site.
+        def remember(pending)
+          kept = json(pending.merge("expires_us" => now_us + (PENDING_SECONDS * 1_000_000)))
+          response.set_cookie(
+            PENDING,
+            value: Store::Secret.seal(kept), path: PENDING_PATH, httponly: true, same_site: :lax, secure: request.ssl?,
+            max_age: PENDING_SECONDS
+          )
+        end
+
+        def remembered
+          kept = request.cookies[PENDING]&.then { |sealed| Store::Secret.open(sealed) } or return
+          Oj.load(kept, mode: :strict).then { |pending| pending if pending["expires_us"] > now_us }
+        end
+
+        def forget = response.delete_cookie(PENDING, path: PENDING_PATH)
+
+        def welcome(claims)
+          env[Access::Audit::NAME] = claims.names.first || claims.subject
+          person = Store::Person.of_provider(
+            claims.subject, claims.names, name: claims.name, role: Store::MachineSettings.current.login_role
+          )
+          refused("unknown") unless person
+          env["warden"].set_user(person)
+          env[Access::Who::KEY] = Access::Who.new(person, person.role, nil)
+          away("/")
+        rescue Store::Person::Unfit, Store::Sight::Unfit => error
+          refused("unknown", error)
+        end
+
+        def away(address) = halt(302, { "location" => address }, "")
+
+        # Told on the page to log in with; what exactly was wrong is for the log.
+        # @param why [String] a key of what the page says
+        def refused(why, error = nil)
+          warn "northdrift: login by #{Store::MachineSettings.current.login_issuer}: #{error.message}" if error
+          away("/?login=#{why}")
+        end
+
         # Not cut at its ends: blanks may belong to it.
         def given(object, name) = checked(name, object.fetch(name, ""))
 
@@ -115,7 +188,7 @@ module Northdrift
             "alone" => who == Access::Who::ALONE,
             "person" => who.person && { "id" => who.person.id, "name" => who.person.name }, "role" => who.role,
             "sight" => who.sight, "factor" => who.person&.factor&.on? || false,
-            "may_not" => may_not
+            "may_not" => may_not, "provider" => provider && Store::MachineSettings.current.login_name
           }
         end
       end

@@ -7,13 +7,14 @@ module Northdrift
     # What a request or a command has changed, as it was before and is after, for the audit trail.
     module Changes
       KEY = :northdrift_changes
+      BY = :northdrift_author
       # What people set; other tables are the program's own.
       TABLES = %w[
         people invitations tokens feeds relays parsers noise_rules logbook_rules cases pins scopes searches archives
         machine_names
       ].freeze
       # What nobody learns, and what says nothing.
-      HIDDEN = %w[password_digest digest token sealed key factor_sealed factor_step recovery].freeze
+      HIDDEN = %w[password_digest digest token sealed key factor_sealed factor_step recovery made_by changed_by].freeze
       # One change of many lines says that there are more.
       MOST = 100
 
@@ -28,10 +29,17 @@ module Northdrift
         finish
       end
 
-      def start = Thread.current[KEY] = []
+      # @param by [String, nil] name of who changes something
+      def start(by = nil)
+        Thread.current[BY] = by
+        Thread.current[KEY] = []
+      end
+
+      # @return [String, nil] name of who changes something now
+      def by = Thread.current[BY]
 
       # @return [Array<Hash>] "what", "id", "before", "after"
-      def finish = (Thread.current[KEY] || []).tap { Thread.current[KEY] = nil }
+      def finish = (Thread.current[KEY] || []).tap { Thread.current[KEY] = Thread.current[BY] = nil }
 
       # @param what [String] table, or name of a setting
       # @param before [Hash{String=>Object}, nil] nil for what is new

@@ -13,8 +13,16 @@ module Northdrift
     # @!attribute proxies [Array<String>] addresses and networks of proxies that tell truly who asks
     # @!attribute tls_cert [String] path of the pages' certificate; empty for none
     # @!attribute tls_key [String] path of its key
+    # @!attribute login_issuer [String] address of an OpenID Connect provider that people may log in at; empty for none
+    # @!attribute login_client [String] what it knows this application as
+    # @!attribute login_secret [String]
+    # @!attribute login_name [String] what people call it
+    # @!attribute login_role [String] of who logs in there and is not known here; empty: they are not let in
     MachineSettings =
-      Struct.new(:follow, :commands, :forward, :proxies, :tls_cert, :tls_key, keyword_init: true)
+      Struct.new(
+        :follow, :commands, :forward, :proxies, :tls_cert, :tls_key, :login_issuer, :login_client, :login_secret,
+        :login_name, :login_role, keyword_init: true
+      )
 
     class MachineSettings
       FILE = "settings.yml"
@@ -22,7 +30,8 @@ module Northdrift
       PREFIX = "NORTHDRIFT_"
       DEFAULTS = {
         "follow" => ["/var/log"], "commands" => [], "forward" => [], "proxies" => [], "tls_cert" => "",
-        "tls_key" => ""
+        "tls_key" => "", "login_issuer" => "", "login_client" => "northdrift", "login_secret" => "",
+        "login_name" => "single sign-on", "login_role" => ""
       }.freeze
 
       # @return [MachineSettings] those of the open data folder, as the file has them now

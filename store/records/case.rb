@@ -4,6 +4,8 @@ module Northdrift
   module Store
     # An investigation: what was found out of a trouble.
     class Case < Record
+      include Authored
+
       self.table_name = "cases"
 
       # Who may not see everything sees those that they, or others of the same sight, opened, and those that a line is

@@ -6,6 +6,8 @@ module Northdrift
   module Store
     # Where lines come in by themselves: a listener, a followed path, a command.
     class Feed < Record
+      include Authored
+
       self.table_name = "feeds"
 
       scope :present, -> { where(deleted_us: nil) }

@@ -4,6 +4,8 @@ module Northdrift
   module Store
     # A rule of the logbook that a person made, as it is kept; see {Logbook::Rule}.
     class LogbookRule < Record
+      include Authored
+
       self.table_name = "logbook_rules"
 
       scope :present, -> { where(deleted_us: nil).order(:id) }

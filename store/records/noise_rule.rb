@@ -6,6 +6,8 @@ module Northdrift
   module Store
     # A noise rule as it is kept, see {Rules::Noise}.
     class NoiseRule < Record
+      include Authored
+
       self.table_name = "noise_rules"
 
       scope :present, -> { where(deleted_us: nil).order(:id) }

@@ -6,6 +6,8 @@ module Northdrift
   module Store
     # A parser as it is kept, see {Rules::Parser}.
     class ParserRule < Record
+      include Authored
+
       self.table_name = "parsers"
 
       scope :present, -> { where(deleted_us: nil).order(:position, :id) }

@@ -51,6 +51,25 @@ module Northdrift
           person if given && person&.password_digest
         end
 
+        # Who logs in at another provider. Somebody who has no password here is known by a name that it vouches for;
+        # from then on by the number there.
+        # @param subject [String]
+        # @param names [Array<String>]
+        # @param name [String, nil] for people
+        # @param role [String] of who is not known here; empty: nobody is let in who is not
+        # @return [Person, nil]
+        # @raise [Unfit] when the name is somebody else's here
+        def of_provider(subject, names, name:, role: "")
+          known = find_by(subject: subject)
+          return (known if known.disabled_us.nil?) if known
+
+          expected = enabled.find_by(key: names.map { |one| key(one) }, subject: nil, password_digest: nil)
+          return expected.tap { |one| one.update!(subject: subject, changed_us: Clock.now_us) } if expected
+          return if role.empty?
+
+          add(names.first || name.to_s, role: role).tap { |one| one.update!(subject: subject) }
+        end
+
         # @return [String] of a password
         def digest(password) = BCrypt::Password.create(password).to_s
 

@@ -6,6 +6,8 @@ module Northdrift
   module Store
     # Where lines are sent on to, and how far that is.
     class Relay < Record
+      include Authored
+
       self.table_name = "relays"
 
       scope :present, -> { where(deleted_us: nil) }

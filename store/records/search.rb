@@ -6,6 +6,8 @@ module Northdrift
   module Store
     # A question that was saved under a name. What is deleted can be had back.
     class Search < Record
+      include Authored
+
       self.table_name = "searches"
 
       scope :kept, -> { where(deleted_us: nil) }

@@ -19,12 +19,12 @@ module Northdrift
 
       # @return [ActiveRecord::Relation] those that have not ended by themselves
       def self.live(now_us = Clock.now_us)
-        where("seen_us > ? AND created_us > ?", now_us - IDLE_US, now_us - LONGEST_US)
+        where("sessions.seen_us > ? AND sessions.created_us > ?", now_us - IDLE_US, now_us - LONGEST_US)
       end
 
       # @return [Session, nil] nil when it has ended, or its person may not log in any more
       def self.of(id)
-        session = live.includes(:person).find_by(id: id)
+        session = live.eager_load(:person).find_by(id: id)
         session if session&.person && session.person.disabled_us.nil?
       end
 

@@ -9,7 +9,8 @@ class PeopleBrowserTest < Northdrift::BrowserTest
   PASSWORD = Northdrift::Place::PASSWORD
 
   plays people: { "Olav" => "administrator", "Runa" => "responder", "Vera" => "viewer", "Liv" => "viewer",
-                  "Ada" => "operator" }
+                  "Ada" => "operator" },
+        provider: "harbour login"
 
   # Who is not logged in is told so by every answer.
   def harmless = Regexp.union(super, /status of 40[13]/)
@@ -151,6 +152,17 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     within("[data-token='nightly report']") { click_button "Revoke" }
     assert_no_selector "[data-token]"
     assert_equal "401", asked.call
+  end
+
+  def test_one_logs_in_at_another_provider
+    open_page("/fleet")
+    click_link "Log in with harbour login"
+    click_link "Sunniva Strand"
+    assert_selector :button, "logged in as sunniva"
+    assert_selector "nav a", text: "Fleet"
+    menu("sunniva", "Log out")
+    open_page("/?login=unknown")
+    assert_selector "[role=alert]", text: "You are not known here"
   end
 
   def test_who_was_logged_out_elsewhere_notices

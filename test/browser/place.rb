@@ -18,7 +18,8 @@ module Northdrift
 
     # @param moment [Time] what its clock says when it starts
     # @param people [Hash{String=>String}] roles by name; where there are some, everybody logs in
-    def initialize(demo:, moment: Worlds::MOMENT, people: {})
+    # @param provider [String, nil] what another provider is called, whose people log in as viewers
+    def initialize(demo:, moment: Worlds::MOMENT, people: {}, provider: nil)
       @dir = Dir.mktmpdir("northdrift-browser")
       data = demo ? Worlds.copy(moment, @dir) : File.join(@dir, "data")
       @ahead = moment.to_f - Time.now.to_f
@@ -27,7 +28,8 @@ module Northdrift
       @address = "http://127.0.0.1:#{port}"
       log = File.join(@dir, "server.log")
       command = [File.join(ROOT, "bin/northdrift"), "serve", "--data", data, "--port", port.to_s]
-      @pid = Process.spawn({ Store::Clock::VARIABLE => @ahead.to_s }, *command, out: log, err: log, pgroup: true)
+      environment = { Store::Clock::VARIABLE => @ahead.to_s, **(provider ? provide(provider, log) : {}) }
+      @pid = Process.spawn(environment, *command, out: log, err: log, pgroup: true)
       await(port, log)
     end
 
@@ -35,8 +37,10 @@ module Northdrift
     def now = Time.now.utc + @ahead
 
     def stop
-      Process.kill(:TERM, -@pid)
-      Process.wait(@pid)
+      [@provider, @pid].compact.each do |pid|
+        Process.kill(:TERM, -pid)
+        Process.wait(pid)
+      end
     rescue SystemCallError
       nil
     ensure
@@ -44,6 +48,17 @@ module Northdrift
     end
 
     private
+
+    # @return [Hash{String=>String}] what tells the server of it
+    def provide(name, log)
+      port = Ports.take
+      command = [File.join(ROOT, "bin/northdrift"), "standin", "provider", "--port", port.to_s]
+      @provider = Process.spawn(*command, out: log, err: log, pgroup: true)
+      {
+        "NORTHDRIFT_LOGIN_ISSUER" => "http://127.0.0.1:#{port}", "NORTHDRIFT_LOGIN_NAME" => name,
+        "NORTHDRIFT_LOGIN_SECRET" => Standins::Provider::SECRET, "NORTHDRIFT_LOGIN_ROLE" => "viewer"
+      }
+    end
 
     def add(data, name, role)
       command = [File.join(ROOT, "bin/northdrift"), "person", "add", name, "--role", role, "--data", data]

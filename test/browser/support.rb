@@ -85,8 +85,9 @@ module Northdrift
       # @param shared [Boolean] with others, who only look, as these do
       # @param moment [Time] what the clock says there
       # @param people [Hash{String=>String}] who log in there, see {Place}
-      def plays(demo: true, shared: false, moment: Worlds::MOMENT, people: {})
-        @plays = { demo: demo, shared: shared, moment: moment, people: people }
+      # @param provider [String, nil] what another provider is called, whose people log in there as viewers
+      def plays(demo: true, shared: false, moment: Worlds::MOMENT, people: {}, provider: nil)
+        @plays = { demo: demo, shared: shared, moment: moment, people: people, provider: provider }
       end
 
       # @return [Place]

@@ -131,6 +131,26 @@ class PeopleTest < Northdrift::AskingTest
     assert_equal 2, told["lines"]
   end
 
+  def test_what_people_set_says_whose_it_is
+    log_in("An responder")
+    send_to("POST", "/api/cases", { title: "the night" })
+    path = "/api/cases/#{told['id']}"
+    assert_equal ["An responder", nil], told.values_at("made_by", "changed_by")
+    send_to("POST", "/api/searches", { name: "mine", query: "find=x" })
+    assert_equal "An responder", told["made_by"]
+    clear_cookies
+    log_in("An operator")
+    send_to("PATCH", path, { cause: "a storm" })
+    assert_equal ["An responder", "An operator"], told.values_at("made_by", "changed_by")
+    send_to("PUT", "/api/scopes", { name: "here", find: "host.name = alder" })
+    assert_equal "An operator", told["made_by"]
+    clear_cookies
+    send_to("PATCH", path, { cause: "" }, **bearer(Store::Token.make("nightly", role: "responder", days: 1).last))
+    assert_equal "token nightly", told["changed_by"]
+    Store::Case.find(told["id"]).update!(remedy: "x")
+    assert_equal "token nightly", Store::Case.find(told["id"]).changed_by, "what changes by itself has no author"
+  end
+
   # An export has a number that others can guess.
   def test_an_export_is_for_who_sees_the_same
     one, same, other = ["host.name = alder", "host.name = alder", "host.name = birch"].map do |find|

@@ -26,12 +26,12 @@ import { AuditView } from "./people/AuditView";
 import { Login } from "./people/Login";
 import { People } from "./people/People";
 import { PersonMenu } from "./people/PersonMenu";
-import { type Route as ApiRoute, Screen, SessionProvider, useAsked, useSession, whyNot } from "./people/session";
 import { Welcome } from "./people/Welcome";
 import { NoiseEditor } from "./rules/NoiseEditor";
 import { NoiseList } from "./rules/NoiseList";
 import { ParserEditor } from "./rules/ParserEditor";
 import { ParserList } from "./rules/ParserList";
+import { type Route as ApiRoute, Screen, SessionProvider, useAsked, useSession, whyNot } from "./shared/session";
 import { useZone, ZoneProvider } from "./shared/zone";
 import { Uploads } from "./uploads/Uploads";
 import { UploadsProvider } from "./uploads/useUploads";
@@ -191,5 +191,5 @@ export function App() {
 			</SessionProvider>
 		);
 	}
-	return pathname === "/welcome" ? <Welcome /> : <Login />;
+	return pathname === "/welcome" ? <Welcome /> : <Login provider={session.provider} />;
 }

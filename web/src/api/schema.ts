@@ -5216,6 +5216,95 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/provider": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Log in at another provider */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description To the provider */
+                302: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/provider/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Come back from another provider */
+        get: {
+            parameters: {
+                query?: {
+                    code?: string;
+                    state?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description To the pages: logged in, or to log in with why not */
+                302: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/silences": {
         parameters: {
             query?: never;
@@ -6116,11 +6205,15 @@ export interface components {
         };
         Case: {
             cause: string;
+            /** @description who changed it last */
+            changed_by: string | null;
             changed_us: number;
             closed_us: number | null;
             created_us: number;
             effect: string;
             id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             note: string;
             onset_us: number | null;
             pins: number;
@@ -6225,11 +6318,15 @@ export interface components {
             written: number;
         };
         Feed: {
+            /** @description who changed it last */
+            changed_by: string | null;
             id: number;
             keep_days: number | null;
             /** @enum {unknown} */
             kind: "udp" | "tcp" | "tls" | "http" | "follow" | "command";
             lost: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             name: string;
             paused: boolean;
             problem: string | null;
@@ -6482,6 +6579,8 @@ export interface components {
             id: number;
             name: string;
             password: boolean;
+            /** @description whether they log in at another provider */
+            provider: boolean;
             /** @enum {unknown} */
             role: "viewer" | "responder" | "operator" | "administrator";
             secret: string;
@@ -6675,6 +6774,8 @@ export interface components {
             /** @enum {unknown} */
             action: "drop" | "thin" | "hide";
             bytes: number;
+            /** @description who changed it last */
+            changed_by: string | null;
             enabled: boolean;
             expires_us: number | null;
             find: string;
@@ -6682,6 +6783,8 @@ export interface components {
             id: number;
             keep: number;
             lines: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             name: string;
         };
         NoiseRules: {
@@ -6697,11 +6800,15 @@ export interface components {
             to_us: number;
         };
         OwnLogbookRule: {
+            /** @description who changed it last */
+            changed_by: string | null;
             enabled: boolean;
             find: string;
             happenings: number;
             id: number;
             kind: string;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             name: string;
             says: string;
             severity: string | null;
@@ -6714,10 +6821,14 @@ export interface components {
             more_before: boolean;
         };
         Parser: {
+            /** @description who changed it last */
+            changed_by: string | null;
             day_lines: number;
             enabled: boolean;
             find: string;
             id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             microseconds: number;
             name: string;
             pattern: string;
@@ -6898,6 +7009,8 @@ export interface components {
             id: number;
             name: string;
             password: boolean;
+            /** @description whether they log in at another provider */
+            provider: boolean;
             /** @enum {unknown} */
             role: "viewer" | "responder" | "operator" | "administrator";
             seen_us: number | null;
@@ -6954,11 +7067,15 @@ export interface components {
             codes: string[];
         };
         Relay: {
+            /** @description who changed it last */
+            changed_by: string | null;
             find: string;
             gone: number;
             id: number;
             /** @enum {unknown} */
             kind: "tcp" | "tls" | "http";
+            /** @description who made it, where that is known */
+            made_by: string | null;
             name: string;
             paused: boolean;
             problem: string | null;
@@ -7035,18 +7152,26 @@ export interface components {
             tags: string[];
         };
         Scope: {
+            /** @description who changed it last */
+            changed_by: string | null;
             find: string;
             id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             name: string;
         };
         Scopes: {
             scopes: components["schemas"]["Scope"][];
         };
         Search: {
+            /** @description who changed it last */
+            changed_by: string | null;
             changed_us: number;
             deleted: boolean;
             folder: string;
             id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             name: string;
             query: string;
             tags: string[];
@@ -7075,6 +7200,8 @@ export interface components {
                 id: number;
                 name: string;
             } | null;
+            /** @description what people call the other provider that they may log in at */
+            provider: string | null;
             role: ("viewer" | "responder" | "operator" | "administrator") | null;
             /** @description find text that limits what is seen; null: everything */
             sight: string | null;
@@ -7206,11 +7333,15 @@ export interface components {
         };
         WholeCase: {
             cause: string;
+            /** @description who changed it last */
+            changed_by: string | null;
             changed_us: number;
             closed_us: number | null;
             created_us: number;
             effect: string;
             id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
             note: string;
             onset_us: number | null;
             pins: number;

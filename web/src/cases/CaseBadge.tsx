@@ -1,7 +1,7 @@
 import { Button, Menu, Modal, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
-import { useBarred } from "../people/session";
+import { useBarred } from "../shared/session";
 import { useCaseChanges, useCases } from "./api";
 import classes from "./Cases.module.css";
 import { useCurrentCase } from "./current";

@@ -1,8 +1,9 @@
 import { Button, Menu, Textarea, TextInput } from "@mantine/core";
 import { useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
-import { Allowed, useBarred } from "../people/session";
+import { authors } from "../shared/authors";
 import { evidence } from "../shared/evidence";
+import { Allowed, useBarred } from "../shared/session";
 import { SeverityTicks } from "../shared/severity";
 import { clockExact, day, dayAndYear, fromIso, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -186,6 +187,7 @@ export function CasePage() {
 				<span className={classes.status} role="status">
 					{closed && one.closed_us !== null ? `closed ${dayAndYear(one.closed_us, zone)}` : "open"},{" "}
 					{number(one.timeline.length)} pinned
+					{authors(one)}
 				</span>
 				{!closed && current?.id !== id && (
 					<Button variant="default" onClick={() => choose(id)}>

@@ -2,7 +2,8 @@ import { Button, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { Allowed } from "../people/session";
+import { authors } from "../shared/authors";
+import { Allowed } from "../shared/session";
 import { dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { useCaseChanges, useCases } from "./api";
@@ -66,7 +67,9 @@ export function Cases() {
 							{one.title}
 						</Link>
 						<span className={`${classes.second} ${classes.cut}`}>{one.cause || one.effect || one.note}</span>
-						<span className={classes.second}>{number(one.pins)} pinned</span>
+						<span className={classes.second} title={authors(one).slice(3)}>
+							{number(one.pins)} pinned
+						</span>
 						<span className={classes.second}>{dayAndYear(one.changed_us, zone)}</span>
 					</li>
 				))}

@@ -1,5 +1,5 @@
 import { Button } from "@mantine/core";
-import { Allowed } from "../people/session";
+import { Allowed } from "../shared/session";
 import type { Pinned } from "./api";
 import { useCurrentCase } from "./current";
 

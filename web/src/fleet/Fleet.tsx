@@ -1,9 +1,9 @@
 import { Button, SegmentedControl, TextInput } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { Allowed } from "../people/session";
 import { changesBefore, evidence } from "../shared/evidence";
 import { equals } from "../shared/question";
+import { Allowed } from "../shared/session";
 import { SeverityTicks } from "../shared/severity";
 import { duration, number, toIso } from "../shared/time";
 import type { Clock } from "../surveys/clocks";

@@ -1,7 +1,7 @@
 import { Button, FileButton, Menu } from "@mantine/core";
 import { type ReactNode, useState } from "react";
-import { useBarred } from "../people/session";
 import { type Part, Parts } from "../shared/Parts";
+import { useBarred } from "../shared/session";
 import { number } from "../shared/time";
 import { FLEET, useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";

@@ -1,6 +1,6 @@
 import { Button, TextInput } from "@mantine/core";
 import { useState } from "react";
-import { Allowed } from "../people/session";
+import { Allowed } from "../shared/session";
 import { useFleetChanges } from "./api";
 import classes from "./Fleet.module.css";
 

@@ -1,10 +1,11 @@
 import { Button, Menu } from "@mantine/core";
 import { useState } from "react";
 import { Link } from "react-router";
-import { Allowed, useBarred } from "../people/session";
+import { authors } from "../shared/authors";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { exactly } from "../shared/question";
+import { Allowed, useBarred } from "../shared/session";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, duration, number } from "../shared/time";
 import { type Feed, type FeedSource, useAlter, useFeeds, useRemove, useRestore, type Volume } from "./api";
@@ -131,6 +132,7 @@ function FeedRows(props: {
 					<strong>{feed.name}</strong>
 					<span className={classes.said}>
 						{KINDS[feed.kind].title === feed.name ? place(feed) : `${KINDS[feed.kind].title} · ${place(feed)}`}
+						{authors(feed)}
 					</span>
 				</td>
 				<td>

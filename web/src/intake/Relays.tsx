@@ -3,10 +3,11 @@ import { useState } from "react";
 import { useSearchParams } from "react-router";
 import { answer, api, Problem } from "../api/client";
 import type { Schemas } from "../api/types";
-import { Allowed } from "../people/session";
 import { type Calls, useKeep, useRules } from "../rules/api";
+import { authors } from "../shared/authors";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
+import { Allowed } from "../shared/session";
 import { number } from "../shared/time";
 import classes from "./Intake.module.css";
 import { filled, type Setting, SettingFields, typed } from "./SettingFields";
@@ -182,6 +183,7 @@ export function Relays() {
 										<strong>{relay.name}</strong>
 										<span className={classes.said}>
 											{KINDS[relay.kind].title} · {place(relay)}
+											{authors(relay)}
 										</span>
 									</td>
 									<td className={classes.line}>{relay.find || "all"}</td>

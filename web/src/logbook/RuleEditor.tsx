@@ -4,7 +4,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { answer, api, Problem } from "../api/client";
-import { Allowed } from "../people/session";
+import { Allowed } from "../shared/session";
 import { SEVERITIES, SeverityTicks } from "../shared/severity";
 import { clock, number } from "../shared/time";
 import { useZone } from "../shared/zone";

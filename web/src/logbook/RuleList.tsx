@@ -1,7 +1,8 @@
 import { Button, Switch, TextInput } from "@mantine/core";
 import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { Allowed } from "../people/session";
+import { authors } from "../shared/authors";
+import { Allowed } from "../shared/session";
 import { number } from "../shared/time";
 import { type OwnRule, type ShippedRule, useRules } from "./api";
 import classes from "./Logbook.module.css";
@@ -38,7 +39,10 @@ function Own({ rules, title }: { rules: OwnRule[]; title: (kind: string) => stri
 					<td>
 						<b>{rule.name}</b>
 						<br />
-						<span className={classes.second}>{title(rule.kind)}</span>
+						<span className={classes.second}>
+							{title(rule.kind)}
+							{authors(rule)}
+						</span>
 					</td>
 					<td>{rule.says}</td>
 					<td className={classes.code}>

@@ -2,14 +2,38 @@ import { Button, PasswordInput, TextInput } from "@mantine/core";
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, Problem } from "../api/client";
+import { SESSION } from "../shared/session";
 import classes from "./People.module.css";
-import { SESSION } from "./session";
 
 const CODE_NEEDED = "/problems/code-needed";
 const WRONG_CODE = "/problems/wrong-code";
 
+/** Why a login at another provider came to nothing. */
+const REFUSALS: Record<string, string> = {
+	unreachable: "The login service does not answer. Try again, or use your password.",
+	late: "The login took too long or was started in another browser. Try again.",
+	refused: "The login service did not confirm who you are.",
+	unknown: "You are not known here. An administrator can add you.",
+};
+
+function OtherLogin({ name }: { name: string }) {
+	const why = REFUSALS[new URLSearchParams(window.location.search).get("login") ?? ""];
+	return (
+		<>
+			{why && (
+				<p className={classes.problem} role="alert">
+					{why}
+				</p>
+			)}
+			<Button component="a" href="/api/session/provider" variant="default">
+				Log in with {name}
+			</Button>
+		</>
+	);
+}
+
 /** Who is not logged in sees nothing else. */
-export function Login() {
+export function Login({ provider }: { provider: string | null }) {
 	const queries = useQueryClient();
 	const [name, setName] = useState("");
 	const [password, setPassword] = useState("");
@@ -79,6 +103,7 @@ export function Login() {
 				<Button type="submit" loading={login.isPending}>
 					Log in
 				</Button>
+				{provider && <OtherLogin name={provider} />}
 				<p className={classes.hint}>Forgot your password? An administrator can give you a reset link.</p>
 			</form>
 		</main>

@@ -4,12 +4,12 @@ import { useState } from "react";
 import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
 import { More } from "../shared/More";
+import { limitable, ROLES, type Role, useSession } from "../shared/session";
 import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./People.module.css";
 import { PeopleHead } from "./PeopleHead";
 import { SightField } from "./SightField";
-import { limitable, ROLES, type Role, useSession } from "./session";
 import { Tokens } from "./Tokens";
 import { Told } from "./Told";
 
@@ -162,6 +162,7 @@ export function People() {
 								<td>
 									<b>{person.name}</b>
 									{person.id === session.person?.id && <span className={classes.second}>you</span>}
+									{person.provider && <span className={classes.second}>single sign-on</span>}
 									{person.factor && <span className={classes.second}>two-factor</span>}
 								</td>
 								<td>
@@ -178,7 +179,11 @@ export function People() {
 									<SightOf person={person} onChange={(sight) => change.mutate({ id: person.id, sight })} />
 								</td>
 								<td className={classes.second}>
-									{person.disabled ? "login disabled" : person.password ? seen(person) : "no password yet"}
+									{person.disabled
+										? "login disabled"
+										: person.password || person.provider
+											? seen(person)
+											: "no password yet"}
 								</td>
 								<td className={classes.actions}>
 									<More of={person.name}>

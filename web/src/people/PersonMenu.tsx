@@ -5,11 +5,11 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import app from "../App.module.css";
 import { answer, api } from "../api/client";
+import { SESSION, useSession } from "../shared/session";
 import { clock, dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { NewPassword } from "./NewPassword";
 import classes from "./People.module.css";
-import { SESSION, useSession } from "./session";
 import { TwoFactor } from "./TwoFactor";
 
 const BROWSERS = ["session", "browsers"];

@@ -2,11 +2,11 @@ import { Button, NativeSelect, NumberInput, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
+import { limitable, ROLES, type Role } from "../shared/session";
 import { dayAndYear } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./People.module.css";
 import { SightField } from "./SightField";
-import { limitable, ROLES, type Role } from "./session";
 import { Told } from "./Told";
 
 const TOKENS = ["tokens"];

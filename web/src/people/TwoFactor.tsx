@@ -2,8 +2,8 @@ import { Button, CopyButton, Modal, PasswordInput, TextInput } from "@mantine/co
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
+import { SESSION, useSession } from "../shared/session";
 import classes from "./People.module.css";
-import { SESSION, useSession } from "./session";
 
 const FACTOR = "/api/session/factor";
 

@@ -4,8 +4,9 @@ import { Fragment, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import intake from "../intake/Intake.module.css";
-import { Allowed } from "../people/session";
+import { authors } from "../shared/authors";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
+import { Allowed } from "../shared/session";
 import { SeverityTicks } from "../shared/severity";
 import { bytes, clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -94,7 +95,10 @@ export function NoiseList() {
 									<tr className={intake.feed} data-rule={rule.name}>
 										<td>
 											<strong>{rule.name}</strong>
-											<span className={intake.said}>{does(rule)}</span>
+											<span className={intake.said}>
+												{does(rule)}
+												{authors(rule)}
+											</span>
 										</td>
 										<td className={classes.find}>
 											<Link to={`/?find=${encodeURIComponent(rule.find)}&noise=shown`}>{rule.find}</Link>

@@ -4,10 +4,11 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import intake from "../intake/Intake.module.css";
-import { Allowed } from "../people/session";
+import { authors } from "../shared/authors";
 import { Gone, IntakeHead } from "../shared/IntakeHead";
 import { More } from "../shared/More";
 import { equals } from "../shared/question";
+import { Allowed } from "../shared/session";
 import { number } from "../shared/time";
 import { PARSERS, type Parser, type ParserDraft, type Reread, useRules } from "./api";
 import classes from "./Rules.module.css";
@@ -168,7 +169,10 @@ export function ParserList() {
 								<tr key={parser.id} className={intake.feed} data-parser={parser.name}>
 									<td>
 										<strong>{parser.name}</strong>
-										<span className={intake.said}>version {parser.version}</span>
+										<span className={intake.said}>
+											version {parser.version}
+											{authors(parser)}
+										</span>
 									</td>
 									<td className={classes.expression}>
 										<span className={classes.find}>{parser.pattern}</span>

@@ -3,8 +3,8 @@ import { IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import type { Status } from "../api/types";
 import sentence from "../investigate/Sentence.module.css";
-import { useBarred } from "../people/session";
 import { type Change, type Question, quote } from "../shared/question";
+import { useBarred } from "../shared/session";
 import { useDeleteScope, useSaveScope, useScopes } from "./api";
 
 interface Props {

@@ -2,8 +2,9 @@ import { ActionIcon, Button, CopyButton, Drawer, Switch, Tabs, TagsInput, TextIn
 import { IconCopy, IconDeviceFloppy, IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { Allowed } from "../people/session";
+import { authors } from "../shared/authors";
 import { type Change, type Question, VIEWS, type View, write } from "../shared/question";
+import { Allowed } from "../shared/session";
 import { exists, type Search, type Starter, useDelete, useRestore, useSave, useSearches, useStarters } from "./api";
 import classes from "./Searches.module.css";
 
@@ -137,7 +138,12 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 							.filter((search) => search.folder === folder)
 							.map((search) => (
 								<li key={search.id} data-search={search.name}>
-									<button type="button" className={classes.name} onClick={() => askAgain(search)}>
+									<button
+										type="button"
+										className={classes.name}
+										title={authors(search).slice(3)}
+										onClick={() => askAgain(search)}
+									>
 										{search.name}
 									</button>
 									<span className={classes.tags}>{search.tags.join(" · ")}</span>

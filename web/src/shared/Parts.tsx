@@ -1,6 +1,6 @@
 import { Link, useLocation } from "react-router";
-import { type Route, useSession, whyNot } from "../people/session";
 import classes from "./screen.module.css";
+import { type Route, useSession, whyNot } from "./session";
 
 export interface Part {
 	path: string;

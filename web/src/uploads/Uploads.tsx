@@ -3,7 +3,7 @@ import { IconFilePlus, IconX } from "@tabler/icons-react";
 import { useEffect, useState } from "react";
 import appClasses from "../App.module.css";
 import { RenameMachine } from "../fleet/RenameMachine";
-import { Allowed, useWhyNot } from "../people/session";
+import { Allowed, useWhyNot } from "../shared/session";
 import { useZone } from "../shared/zone";
 import { dropped } from "./files";
 import { doubts, outcome, placed, share } from "./outcome";

@@ -3,7 +3,7 @@ import { createContext, type ReactNode, useContext, useEffect } from "react";
 import { answer, api, onRefusal } from "../api/client";
 import type { paths } from "../api/schema";
 import type { Schemas } from "../api/types";
-import classes from "./People.module.css";
+import classes from "./session.module.css";
 
 export type Session = Schemas["Session"];
 export type Role = NonNullable<Session["role"]>;
