@@ -82,8 +82,8 @@ module Northdrift
           query = Rack::Utils.build_query(asked.merge("sub" => person["sub"]))
           "<li><a href=\"/chosen?#{ERB::Util.h(query)}\">#{ERB::Util.h(person['name'])}</a></li>"
         end
-        body = "<!doctype html><meta charset=utf-8><link rel=icon href=data:,><title>Who are you?</title><h1>Who are you?</h1><ul>#{links.join}<" \
-               "/ul>"
+        head = "<!doctype html><meta charset=utf-8><link rel=icon href=data:,><title>Who are you?</title>"
+        body = "#{head}<h1>Who are you?</h1><ul>#{links.join}</ul>"
         [200, { "content-type" => "text/html; charset=utf-8" }, [body]]
       end
 
