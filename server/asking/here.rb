@@ -6,9 +6,9 @@ module Northdrift
       # What commands ask, asked of a data folder. Answers are as the pages have them (docs/openapi.json), so that
       # {There} can take its place.
       class Here
+        # Named, so that only what is asked is loaded: a survey, and how a row of it is told.
         SURVEYS = {
-          "patterns" => [Store::PatternTable, Present.method(:pattern)],
-          "fields" => [Store::FieldTable, Present.method(:field)], "words" => [Store::WordTable, Present.method(:word)]
+          "patterns" => %i[PatternTable pattern], "fields" => %i[FieldTable field], "words" => %i[WordTable word]
         }.freeze
 
         # @param dir [String] data folder
@@ -33,8 +33,9 @@ module Northdrift
         def survey(kind, find, window, with: nil, &block)
           question = question(find, window)
           survey, present = SURVEYS.fetch(kind)
-          table = progress(survey.new(question, against: with && question.compared_with(with)), &block)
-          { kind => table.rows.map(&present), "total" => table.total }
+          survey = Store.const_get(survey).new(question, against: with && question.compared_with(with))
+          table = progress(survey, &block)
+          { kind => table.rows.map { |row| Present.public_send(present, row) }, "total" => table.total }
         end
 
         # @param clause [String] see {Measure::Clause}

@@ -5,14 +5,11 @@ class AddSights < ActiveRecord::Migration[7.2]
     # Which kinds, sources and templates come together: what somebody may see of one tells what of the others.
     execute <<~SQL
       CREATE TABLE appearances (
-        id INTEGER PRIMARY KEY, kind_id INTEGER NOT NULL, source_id INTEGER NOT NULL, template_id INTEGER NOT NULL
-      )
+        template_id INTEGER, kind_id INTEGER, source_id INTEGER, PRIMARY KEY (template_id, kind_id, source_id)
+      ) WITHOUT ROWID
     SQL
-    add_index :appearances, %i[template_id kind_id source_id], unique: true
-    add_index :appearances, %i[kind_id source_id]
     execute <<~SQL
-      INSERT INTO appearances (kind_id, source_id, template_id)
-      SELECT DISTINCT kind_id, source_id, template_id FROM events ORDER BY template_id
+      INSERT INTO appearances SELECT DISTINCT template_id, kind_id, source_id FROM events ORDER BY 1, 2, 3
     SQL
     # What one may see, as a find text; everything, where there is none.
     %i[people tokens cases pins].each { |table| add_column table, :sight, :string }

@@ -13,7 +13,7 @@ module Northdrift
 
       # An older template may come into sight later.
       def next_state
-        newest = Database.value("SELECT max(id) FROM main.appearances").to_i
+        newest = SightReach.state.appearances
         newest == @now.newest ? @now : @now = snapshot(newest)
       end
 

@@ -11,7 +11,7 @@ module Northdrift
 
       # @!attribute kinds [Integer] newest
       # @!attribute fleet [String, nil] version of what was said of the machines
-      # @!attribute appearances [Integer] newest
+      # @!attribute appearances [String, nil] version of what comes together
       State = Struct.new(:path, :kinds, :fleet, :appearances)
 
       # @return [State] what a reach is made from; where it is another one by now, so is the reach
@@ -20,7 +20,7 @@ module Northdrift
           Database.path,
           *Database.rows(
             "SELECT (SELECT max(id) FROM main.kinds), (SELECT value FROM main.settings WHERE name = ?), " \
-            "(SELECT max(id) FROM main.appearances)", [Fleet::VERSION]
+            "(SELECT value FROM main.settings WHERE name = ?)", [Fleet::VERSION, Appearances::VERSION]
           ).first
         )
       end
@@ -89,18 +89,24 @@ module Northdrift
         return [] if rest.empty?
 
         names = Source.pluck(:id, :name).to_h
-        apart, all = appearing(rest).group_by(&:first).partition do |kind, own|
-          own.select! { |_, source| seen?(kinds[kind], names[source]) }.then { |left| !left.nil? }
+        appearing(rest).flat_map do |kind, sources|
+          seen = sources.select { |source| seen?(kinds[kind], names[source]) }
+          next seen.map { |source| [kind, source] } unless seen == sources && sources.any?
+
+          @whole << kind
+          []
         end
-        @whole += all.map(&:first)
-        apart.flat_map(&:last)
       end
 
-      def appearing(kinds)
-        Database.rows(
-          "SELECT DISTINCT kind_id, source_id FROM appearances WHERE kind_id IN (SELECT value FROM json_each(?))",
-          [Oj.dump(kinds, mode: :strict)]
-        )
+      # @param rest [Array<Integer>] kinds
+      # @return [Array<Array(Integer, Array<Integer>)>] with the sources that each may be in: those of all kinds that no
+      #   sight tells apart from it
+      def appearing(rest)
+        voice = Kinds.current.to_h do |kind|
+          [kind.id, Appearances.voice(kind.machine, kind.service, kind.traits)]
+        end
+        sources = Database.rows("SELECT DISTINCT kind_id, source_id FROM appearances").group_by { |id, _| voice[id] }
+        rest.map { |id| [id, sources.fetch(voice[id], []).map(&:last).uniq] }
       end
 
       def seen?(kind, source)

@@ -1,12 +1,17 @@
 # frozen_string_literal: true
 
+require "oj"
+
 module Northdrift
   module Store
-    # Notes which kinds, sources and templates come together, see {Sight}. They are few: most lines say nothing new.
+    # Notes which kinds, sources and templates come together, see {Sight}. Kinds that no sight tells apart go by the
+    # first of them: so they are few, and most lines say nothing new.
     class Appearances
       KEPT = 500_000
       # Numbers of kinds and templates are fewer.
       BITS = 24
+      VERSION = "appearances"
+      MASK = (1 << BITS) - 1
       ADD = "INSERT OR IGNORE INTO appearances (kind_id, source_id, template_id) "
 
       # Notes those of lines that are written already; called within a write transaction.
@@ -14,6 +19,22 @@ module Northdrift
       # @param binds [Array]
       def self.add(predicate, binds)
         Database.rows("#{ADD} SELECT DISTINCT kind_id, source_id, template_id FROM events WHERE #{predicate}", binds)
+        changed
+      end
+
+      # Says to those who keep something of them that there are more, see {SightReach}.
+      def self.changed
+        Database.rows(
+          "INSERT INTO settings (name, value) VALUES (?, 1) ON CONFLICT DO UPDATE SET value = value + 1", [VERSION]
+        )
+      end
+
+      # @param machine [String, nil]
+      # @param service [String, nil]
+      # @param traits [Hash] of a kind
+      # @return [Array] the same for kinds that no sight tells apart, whatever becomes of their machine's name
+      def self.voice(machine, service, traits)
+        [machine, service, traits["constants"]&.slice(*Sight::FIELDS), traits["inferred"]&.include?("machine")]
       end
 
       def initialize
@@ -21,7 +42,12 @@ module Northdrift
       end
 
       # Forgets what is known (after a transaction that did not commit).
-      def forget = @known = Set.new
+      def forget
+        @known = Set.new
+        @first = {}
+        @firsts = {}
+        @last = 0
+      end
 
       # Called within the transaction.
       # @param source_id [Integer]
@@ -30,15 +56,43 @@ module Northdrift
       # @param templates [Hash{Integer=>Integer}] likewise
       def note(source_id, batch, kinds, templates)
         forget if @known.size > KEPT
-        own = batch.templates
-        batch.kinds.each_with_index.with_object({}) { |(kind, at), all| all[(kind << BITS) | own[at]] = true }
-          .each_key do |key|
-            kind = kinds[key >> BITS]
-            template = templates[key & ((1 << BITS) - 1)]
-            next unless @known.add?((((source_id << BITS) | kind) << BITS) | template)
+        fresh = pairs(batch).filter_map do |key|
+          row = [first(kinds[key >> BITS]), templates[key & MASK]]
+          row if @known.add?((((source_id << BITS) | row[0]) << BITS) | row[1])
+        end
+        add(source_id, fresh) if fresh.any?
+      end
 
-            Database.rows("#{ADD} VALUES (?, ?, ?)", [kind, source_id, template])
+      private
+
+      # @return [Array<Integer>] numbers of kind and template in the batch, as one, each pair once
+      def pairs(batch)
+        templates = batch.templates
+        seen = {}
+        batch.kinds.each_with_index { |kind, at| seen[(kind << BITS) | templates[at]] = true }
+        seen.keys
+      end
+
+      def first(kind_id) = @firsts[kind_id] || (read && @firsts.fetch(kind_id))
+
+      def read
+        Database.rows("SELECT id, machine, service, traits FROM kinds WHERE id > ? ORDER BY id", [@last])
+          .each do |id, machine, service, traits|
+            voice = self.class.voice(machine, service, Oj.load(traits, mode: :strict))
+            @firsts[id] = @first[voice] ||= id
+            @last = id
           end
+      end
+
+      def add(source_id, rows)
+        Database.prepare("#{ADD} VALUES (?, ?, ?)") do |statement|
+          rows.each do |kind_id, template_id|
+            statement.bind_params(kind_id, source_id, template_id)
+            statement.step
+            statement.reset!
+          end
+        end
+        self.class.changed
       end
     end
   end
