@@ -21,8 +21,10 @@ module Northdrift
           return if Store::Feed.exists?
 
           now_us = Store::Clock.now_us
-          FIRST.each do |name, kind, given|
-            Store::Feed.create!(name: name, kind: kind, given: given, created_us: now_us)
+          Store::Changes.by_itself do
+            FIRST.each do |name, kind, given|
+              Store::Feed.create!(name: name, kind: kind, given: given, created_us: now_us)
+            end
           end
         end
       end

@@ -35,6 +35,15 @@ module Northdrift
         Thread.current[KEY] = []
       end
 
+      # What the program does by itself is nobody's.
+      def by_itself
+        before = by
+        Thread.current[BY] = nil
+        yield
+      ensure
+        Thread.current[BY] = before
+      end
+
       # @return [String, nil] name of who changes something now
       def by = Thread.current[BY]
 

@@ -19,14 +19,18 @@ module Northdrift
 
       # @return [ActiveRecord::Relation] those that have not ended by themselves
       def self.live(now_us = Clock.now_us)
-        where("sessions.seen_us > ? AND sessions.created_us > ?", now_us - IDLE_US, now_us - LONGEST_US)
+        where("seen_us > ? AND created_us > ?", now_us - IDLE_US, now_us - LONGEST_US)
       end
 
       # @return [Session, nil] nil when it has ended, or its person may not log in any more
       def self.of(id)
-        session = live.eager_load(:person).find_by(id: id)
-        session if session&.person && session.person.disabled_us.nil?
+        # Each request asks: by its number alone, what is asked is prepared once.
+        session = find_by(id: id)
+        session if session&.live? && session.person && session.person.disabled_us.nil?
       end
+
+      # @return [Boolean] whether it has not ended by itself
+      def live?(now_us = Clock.now_us) = seen_us > now_us - IDLE_US && created_us > now_us - LONGEST_US
 
       # Says that it is in use.
       def note(now_us = Clock.now_us)

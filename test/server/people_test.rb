@@ -149,6 +149,11 @@ class PeopleTest < Northdrift::AskingTest
     assert_equal "token nightly", told["changed_by"]
     Store::Case.find(told["id"]).update!(remedy: "x")
     assert_equal "token nightly", Store::Case.find(told["id"]).changed_by, "what changes by itself has no author"
+    Store::Changes.start("somebody")
+    Intake::Live::Inlets.set_up
+    assert_equal [[nil], "somebody"], [Store::Feed.pluck(:made_by).uniq, Store::Changes.by]
+  ensure
+    Store::Changes.finish
   end
 
   # An export has a number that others can guess.
