@@ -11,6 +11,10 @@ class AddSights < ActiveRecord::Migration[7.2]
     execute <<~SQL
       INSERT INTO appearances SELECT DISTINCT template_id, kind_id, source_id FROM events ORDER BY 1, 2, 3
     SQL
+    execute <<~SQL
+      CREATE TABLE kind_sources (kind_id INTEGER, source_id INTEGER, PRIMARY KEY (kind_id, source_id)) WITHOUT ROWID
+    SQL
+    execute "INSERT INTO kind_sources SELECT DISTINCT kind_id, source_id FROM appearances"
     # What one may see, as a find text; everything, where there is none.
     %i[people tokens cases pins].each { |table| add_column table, :sight, :string }
   end
@@ -18,5 +22,6 @@ class AddSights < ActiveRecord::Migration[7.2]
   def down
     %i[people tokens cases pins].each { |table| remove_column table, :sight }
     drop_table :appearances
+    drop_table :kind_sources
   end
 end

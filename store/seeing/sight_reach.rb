@@ -35,6 +35,11 @@ module Northdrift
       attr_reader :kept
       # @return [Array<Integer>] kinds all of whose lines may be seen
       attr_reader :whole
+      # @return [Array<Integer>] kinds that are seen whatever source they come in
+      attr_reader :sure
+      # @return [Array<Array(Integer, Integer)>] of the other kinds that templates were noted with, the sources that may
+      #   be seen
+      attr_reader :together
       # @return [Array<Array(Integer, Integer)>] of the other kinds, the sources that may be seen
       attr_reader :pairs
       # @return [Array<String>] names, those of machines that never wrote a line too
@@ -51,9 +56,12 @@ module Northdrift
         @truth = Find::Possible.new(@tree, Sight::FIELDS - ["source"])
         RECORDS.each(&:columns_hash)
         kinds = Kinds.current
-        @whole, rest = judge(kinds)
+        @sure, rest = judge(kinds)
+        @whole = @sure.dup
+        @pairs = []
+        @together = []
         @of_sources = rest.any?
-        @pairs = seen_pairs(kinds, rest)
+        look_at_sources(kinds, rest) if rest.any?
         own = (@whole | @pairs.map(&:first)).filter_map { |id| kinds[id].machine }
         @machines = own | said
       end
@@ -64,7 +72,7 @@ module Northdrift
 
       # @return [Boolean] whether others see lines of a source that are not seen here
       def part?(source_id)
-        Database.rows("SELECT DISTINCT kind_id FROM main.appearances WHERE source_id = ?", [source_id])
+        Database.rows("SELECT kind_id FROM main.kind_sources WHERE source_id = ?", [source_id])
           .any? { |kind, _| !@whole.include?(kind) && !@pairs.include?([kind, source_id]) }
       end
 
@@ -85,28 +93,23 @@ module Northdrift
       # A value that differs from line to line is none here.
       def values(kind) = kind.constants.slice(*Sight::FIELDS)
 
-      def seen_pairs(kinds, rest)
-        return [] if rest.empty?
-
+      # Of the kinds whose source decides, those that are only in sources that are seen are seen as a whole.
+      def look_at_sources(kinds, rest)
         names = Source.pluck(:id, :name).to_h
-        appearing(rest).flat_map do |kind, sources|
-          seen = sources.select { |source| seen?(kinds[kind], names[source]) }
-          next seen.map { |source| [kind, source] } unless seen == sources && sources.any?
-
-          @whole << kind
-          []
+        seen = Hash.new { |known, pair| known[pair] = seen?(kinds[pair[0]], names[pair[1]]) }
+        appearing("kind_sources", rest).group_by(&:first).each do |kind, pairs|
+          own = pairs.select { |pair| seen[pair] }
+          own == pairs ? @whole << kind : @pairs.concat(own)
         end
+        @together = appearing("appearances", rest).select { |pair| seen[pair] }
       end
 
-      # @param rest [Array<Integer>] kinds
-      # @return [Array<Array(Integer, Array<Integer>)>] with the sources that each may be in: those of all kinds that no
-      #   sight tells apart from it
-      def appearing(rest)
-        voice = Kinds.current.to_h do |kind|
-          [kind.id, Appearances.voice(kind.machine, kind.service, kind.traits)]
-        end
-        sources = Database.rows("SELECT DISTINCT kind_id, source_id FROM appearances").group_by { |id, _| voice[id] }
-        rest.map { |id| [id, sources.fetch(voice[id], []).map(&:last).uniq] }
+      # @return [Array<Array(Integer, Integer)>] kinds and the sources that they come in
+      def appearing(table, rest)
+        Database.rows(
+          "SELECT DISTINCT kind_id, source_id FROM #{table} WHERE kind_id IN (SELECT value FROM json_each(?))",
+          [Oj.dump(rest, mode: :strict)]
+        )
       end
 
       def seen?(kind, source)

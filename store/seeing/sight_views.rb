@@ -13,10 +13,12 @@ module Northdrift
       WHOLE = "SELECT id FROM temp.sight_kinds WHERE whole"
       PAIRS = "SELECT kind_id, source_id FROM temp.sight_pairs"
       SEVERITY = "id & #{EventId::SEVERITY_MASK}".freeze
-      # Templates that nobody else has told by the counts; of others, lines are counted in the hours that have any.
-      SHARED = "SELECT 1 FROM main.appearances AS one WHERE one.template_id = counts.template_id AND one.kind_id NOT " \
-               "IN " \
-               "(#{WHOLE})".freeze
+      # Of what {Appearances} has noted.
+      NOTED = "one.kind_id IN (SELECT id FROM temp.sight_sure) OR (one.kind_id, one.source_id) IN " \
+              "(SELECT kind_id, source_id FROM temp.sight_together)"
+      # Templates that nobody else has are told by the counts; of others, lines are counted in the hours that have any.
+      SHARED = "SELECT 1 FROM main.appearances AS one WHERE one.template_id = counts.template_id AND NOT " \
+               "(#{NOTED})".freeze
       HOUR_IDS = Rollup::HOUR / EventId::MILLISECOND << EventId::TIME_BITS
 
       VIEWS = {
@@ -37,10 +39,10 @@ module Northdrift
           WHERE EXISTS (#{SHARED}) GROUP BY 1, 2, 3
         SQL
         "templates" =>
-          "SELECT * FROM main.templates WHERE EXISTS (SELECT 1 FROM main.appearances AS one WHERE template_id = " \
-          "templates.id AND (kind_id IN (#{WHOLE}) OR (kind_id, source_id) IN (#{PAIRS})))",
+          "SELECT * FROM main.templates WHERE EXISTS (SELECT 1 FROM main.appearances AS one WHERE one.template_id = " \
+          "templates.id AND (#{NOTED}))",
         "sources" =>
-          "SELECT * FROM main.sources WHERE id IN (SELECT source_id FROM main.appearances WHERE kind_id IN " \
+          "SELECT * FROM main.sources WHERE id IN (SELECT source_id FROM main.kind_sources WHERE kind_id IN " \
           "(#{WHOLE}) UNION SELECT source_id FROM temp.sight_pairs)",
         "happenings" =>
           "SELECT * FROM main.happenings WHERE CASE WHEN event_id & #{EventId::SEVERITY_MASK} = " \
@@ -64,6 +66,8 @@ module Northdrift
       TABLES = {
         "sight_kinds" => "id INTEGER PRIMARY KEY, whole INTEGER NOT NULL",
         "sight_pairs" => "kind_id INTEGER, source_id INTEGER, PRIMARY KEY (kind_id, source_id)",
+        "sight_sure" => "id INTEGER PRIMARY KEY",
+        "sight_together" => "kind_id INTEGER, source_id INTEGER, PRIMARY KEY (kind_id, source_id)",
         "sight_machines" => "name TEXT PRIMARY KEY"
       }.freeze
 
@@ -92,6 +96,8 @@ module Northdrift
         kinds = reach.whole.map { |id| [id, 1] } + reach.pairs.map(&:first).uniq.map { |id| [id, 0] }
         fill(raw, "sight_kinds", 2, kinds)
         fill(raw, "sight_pairs", 2, reach.pairs)
+        fill(raw, "sight_sure", 1, reach.sure.zip)
+        fill(raw, "sight_together", 2, reach.together)
         fill(raw, "sight_machines", 1, reach.machines.zip)
         views = reach.pairs.empty? ? VIEWS : VIEWS.merge(APART)
         views.each { |name, sql| raw.execute("CREATE TEMP VIEW #{name} AS #{sql}") }

@@ -4,21 +4,28 @@ require "oj"
 
 module Northdrift
   module Store
-    # Notes which kinds, sources and templates come together, see {Sight}. Kinds that no sight tells apart go by the
-    # first of them: so they are few, and most lines say nothing new.
+    # Notes which kinds come in which sources, and with which templates, see {Sight}. Of the latter, kinds that no sight
+    # tells apart go by the first of them: so they are few, and most lines say nothing new.
     class Appearances
       KEPT = 500_000
       # Numbers of kinds and templates are fewer.
       BITS = 24
       VERSION = "appearances"
       MASK = (1 << BITS) - 1
-      ADD = "INSERT OR IGNORE INTO appearances (kind_id, source_id, template_id) "
+      ADD = "INSERT OR IGNORE INTO appearances (kind_id, template_id, source_id) VALUES (?, ?, ?)"
+      ADD_KIND = "INSERT OR IGNORE INTO kind_sources (kind_id, source_id) VALUES (?, ?)"
 
       # Notes those of lines that are written already; called within a write transaction.
       # @param predicate [String] names the events
       # @param binds [Array]
       def self.add(predicate, binds)
-        Database.rows("#{ADD} SELECT DISTINCT kind_id, source_id, template_id FROM events WHERE #{predicate}", binds)
+        { "appearances" => "template_id, kind_id, source_id", "kind_sources" => "kind_id, source_id" }
+          .each do |table, columns|
+            Database.rows(
+              "INSERT OR IGNORE INTO #{table} (#{columns}) SELECT DISTINCT #{columns} FROM events WHERE #{predicate}",
+              binds
+            )
+          end
         changed
       end
 
@@ -44,6 +51,7 @@ module Northdrift
       # Forgets what is known (after a transaction that did not commit).
       def forget
         @known = Set.new
+        @known_kinds = Set.new
         @first = {}
         @firsts = {}
         @last = 0
@@ -56,11 +64,18 @@ module Northdrift
       # @param templates [Hash{Integer=>Integer}] likewise
       def note(source_id, batch, kinds, templates)
         forget if @known.size > KEPT
-        fresh = pairs(batch).filter_map do |key|
+        together = pairs(batch)
+        fresh = together.filter_map do |key|
           row = [first(kinds[key >> BITS]), templates[key & MASK]]
           row if @known.add?((((source_id << BITS) | row[0]) << BITS) | row[1])
         end
-        add(source_id, fresh) if fresh.any?
+        numbers = together.map { |key| key >> BITS }.uniq
+        fresh_kinds = numbers.filter_map do |number|
+          [kinds[number]] if @known_kinds.add?((source_id << BITS) | kinds[number])
+        end
+        add(ADD, fresh, source_id)
+        add(ADD_KIND, fresh_kinds, source_id)
+        self.class.changed if fresh.any? || fresh_kinds.any?
       end
 
       private
@@ -84,15 +99,16 @@ module Northdrift
           end
       end
 
-      def add(source_id, rows)
-        Database.prepare("#{ADD} VALUES (?, ?, ?)") do |statement|
-          rows.each do |kind_id, template_id|
-            statement.bind_params(kind_id, source_id, template_id)
+      def add(sql, rows, source_id)
+        return if rows.empty?
+
+        Database.prepare(sql) do |statement|
+          rows.each do |row|
+            statement.bind_params(*row, source_id)
             statement.step
             statement.reset!
           end
         end
-        self.class.changed
       end
     end
   end

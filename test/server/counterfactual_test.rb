@@ -9,7 +9,8 @@ class CounterfactualTest < Northdrift::AskingTest
   include Northdrift
 
   WORLDS = ENV["NORTHDRIFT_FULL"] ? 1..10 : [1, 2]
-  SIGHTS = ENV["NORTHDRIFT_FULL"] ? 7 : 2
+  # The others decide by kinds alone; a source cuts through them.
+  SIGHTS = ENV["NORTHDRIFT_FULL"] ? 0..6 : [1, 5]
   FINDS = ["", "severity >= warning", "error", "lost connection", "service.name = shop", "has request.id",
            "has user.name"].freeze
   QUESTIONS = ENV["NORTHDRIFT_FULL"] ? 3 : 2
@@ -36,7 +37,7 @@ class CounterfactualTest < Northdrift::AskingTest
       world = SmallWorld.new(number, File.join(@dir, "logs"))
       chance = Random.new(number)
       all = nil
-      world.sights.sample(SIGHTS, random: chance).each do |find, wanted|
+      world.sights.values_at(*SIGHTS).each do |find, wanted|
         all ||= side(world.files, world.roster)
         seen = world.lines.select(&wanted)
         next if seen.empty?

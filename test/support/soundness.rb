@@ -51,6 +51,10 @@ module Northdrift
           .map { |kind, *rest| [voices[kind], *rest] }
       end
       assert_empty together.reduce(:-), "kinds, sources and templates that come together"
+      kinds = %w[events kind_sources].map do |table|
+        Store::Database.rows("SELECT DISTINCT kind_id, source_id FROM #{table}")
+      end
+      assert_empty kinds.reduce(:-), "kinds and sources that come together"
     end
 
     # @return [Array<Integer>] ids that the full-text index knows; each line has a mark of its machine, service or
