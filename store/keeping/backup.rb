@@ -53,13 +53,10 @@ module Northdrift
       def write(&)
         check_room(File.dirname(File.expand_path(@path)), Database.bytes + files.sum { |name| File.size(full(name)) })
         File.open(@part, File::WRONLY | File::CREAT | File::EXCL, Database::FILE_MODE) { nil }
-        report = with(@part) { |copy| fill(copy, &) }
-        keep(@part, @path)
-        report
+        into(@path) { |copy| fill(copy, &) }
       rescue Errno::EEXIST
         raise Error, "#{@part} is there: another backup is being written, or was stopped; remove it"
       rescue SQLite3::Exception, SystemCallError => error
-        FileUtils.rm_f(@part)
         raise Error, "the backup was not written: #{error.message}"
       end
 
@@ -68,18 +65,27 @@ module Northdrift
         Database.make_folder(dir)
         target = File.join(dir, Database::FILE)
         @part = "#{target}.part"
-        FileUtils.cp(@path, @part)
-        File.chmod(Database::FILE_MODE, @part)
-        report = with(@part) { |copy| unpack(copy, dir) }
-        keep(@part, target)
+        report = into(target, from: @path) { |copy| unpack(copy, dir) }
         Database.open(dir)
         report
-      rescue SQLite3::Exception => error
-        FileUtils.rm_f(@part)
+      rescue SQLite3::Exception, SystemCallError => error
         raise Error, "#{@path} cannot be restored: #{error.message}"
       end
 
       private
+
+      # Writes a part, which becomes the file once it is whole. What fails, or is stopped, leaves nothing behind.
+      # @param from [String, nil] path of what it begins as
+      # @yieldparam part [SQLite3::Database]
+      def into(path, from: nil, &block)
+        FileUtils.cp(from, @part) if from
+        File.chmod(Database::FILE_MODE, @part)
+        report = with(@part, &block)
+        keep(@part, path)
+        report
+      ensure
+        FileUtils.rm_f(["", "-journal", "-wal", "-shm"].map { |ending| "#{@part}#{ending}" })
+      end
 
       def with(path, **options)
         database = SQLite3::Database.new(path, options)

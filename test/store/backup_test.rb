@@ -112,11 +112,29 @@ class BackupTest < Northdrift::StoreTest
     refused("there is no file") { Store::Backup.restore("#{copy}x", elsewhere) }
     refused("not written") { Store::Backup.write(File.join(@dir, "none", "copy")) }
     refused("is no backup") { Store::Backup.restore(Store::Database.path, elsewhere) }
+    assert_empty Dir.glob("#{@dir}/**/*.part*")
     refused("cannot be restored") { Store::Backup.restore(write("text.backup", "no database" * 1000), elsewhere) }
     cut = write("cut.backup", File.binread(copy)[0, File.size(copy) / 2])
     refused("cut.backup") { Store::Backup.restore(cut, elsewhere) }
     refute Store::Database.there?(elsewhere)
-    assert_empty Dir.glob("#{@dir}/**/*.part")
+    assert_empty Dir.glob("#{@dir}/**/*.part*")
+  end
+
+  # What is wrong is found before it is taken for a copy, and leaves the way free for the next one.
+  def test_counts_that_are_off
+    import_text(LINES)
+    Store::Database.rows("UPDATE minute_counts SET n = n + 1")
+    2.times { refused("are counted") { Store::Backup.write(copy) } }
+    Store::Database.rows("UPDATE minute_counts SET n = n - 1")
+    assert_equal 300, Store::Backup.write(copy).events
+  end
+
+  # Somebody else's is not taken away.
+  def test_another_one_is_being_written
+    import_text(LINES)
+    File.write("#{copy}.part", "theirs")
+    refused("is there") { Store::Backup.write(copy) }
+    assert_equal "theirs", File.read("#{copy}.part")
   end
 
   # A file that somebody else made may name any.
