@@ -19,6 +19,8 @@ module Northdrift
       # Seconds of processor time for a task, and for each MiB of it: many times what ordinary lines take.
       SECONDS = 15
       SECONDS_EACH = 3
+      # What cannot be written is tried again after so long.
+      AGAIN_SECONDS = 1
       # Lines at fault in one task: when there are more, all of it is kept as it came.
       MOST_FAULTS = 4
 
@@ -78,12 +80,12 @@ module Northdrift
       # @return [Object] whose numbers the kinds and templates of the last result go by
       attr_reader :numbering
 
-      # @param patient [Boolean] whether it waits until its results can be written: what came over a network cannot be
-      #   asked for again
+      # @param trouble [#call, nil] told why a result cannot be written, and nil once it can be: it waits until then,
+      #   since what came over a network cannot be asked for again. Without it, the process ends
       # @param again [#call] gets a task that was lost, and gives what is to be read in its place
       # @yieldreturn [Array<IO>] what other processes have open: it must not hold that
-      def initialize(patient: false, again: ->(task) { task }, &foreign)
-        @patient = patient
+      def initialize(trouble: nil, again: ->(task) { task }, &foreign)
+        @trouble = trouble
         @again = again
         @foreign = foreign
         @given = []
@@ -190,12 +192,15 @@ module Northdrift
 
       def keep(path, result)
         ReadingProcess.put(path, result)
+        @trouble&.call(nil)
+        path
       rescue Errno::ENOENT
         raise # the folder goes with who waits
-      rescue SystemCallError
-        raise unless @patient
+      rescue SystemCallError => error
+        raise unless @trouble
 
-        sleep 1
+        @trouble.call(error.message)
+        sleep AGAIN_SECONDS
         retry
       end
     end

@@ -10,7 +10,6 @@ module Northdrift
       # A bundle is acknowledged once its transaction is committed; whatever is killed at whatever moment, what was not
       # acknowledged was not written, or is known by its delivery or its place.
       class Collector
-        READERS = 2
         # A transaction has what has been read meanwhile, up to so many bytes of text.
         TRANSACTION_BYTES = 8 << 20
         # Where little comes in, what comes within so long is written together.
@@ -27,7 +26,6 @@ module Northdrift
         # So long an orderly stop may take.
         WIND_UP_SECONDS = 10
 
-        UNWRITTEN = "Nothing can be written at present: %s. Senders wait; what was acknowledged is kept."
         DAMAGED =
           "The database is damaged (%s), and nothing is written into it. Senders wait. Stop Northdrift, put a backup " \
           "of the data folder in its place, and start it again."
@@ -89,11 +87,16 @@ module Northdrift
           start_receiver
           Process.setpriority(Process::PRIO_PROCESS, 0, NICENESS)
           @readers = []
-          READERS.times { @readers << ReadingProcess.new(patient: true) { foreign } }
+          Notice::READERS.each { |name| start_reader(Notice.new(@dir, name)) }
           @under_way = Thread::Queue.new
           Store::Database.open(@dir)
           File.write(File.join(@dir, RUNNING), Process.pid)
           dispatch
+        end
+
+        def start_reader(notice)
+          notice.tell(nil)
+          @readers << ReadingProcess.new(trouble: notice.method(:unwritten)) { foreign }
         end
 
         def foreign = [@bundles, @settled, *@readers.flat_map(&:pipes)]
@@ -138,7 +141,7 @@ module Northdrift
             turn = 0
             while (line = @bundles.gets(chomp: true))
               bytes, path = line.split(" ", 2)
-              process = @readers[(turn += 1) % READERS]
+              process = @readers[(turn += 1) % @readers.size]
               process.give(path)
               @under_way << UnderWay.new(bytes.to_i, process)
             end
@@ -208,8 +211,11 @@ module Northdrift
 
         def wait_after(error)
           damage = Store::Sieve.damage?(error)
-          reason = error.message.lines.first.to_s.strip
-          @notice.tell(damage ? format(DAMAGED, reason) : format(UNWRITTEN, reason))
+          if damage
+            @notice.tell(format(DAMAGED, error.message.lines.first.to_s.strip))
+          else
+            @notice.unwritten(error.message)
+          end
           # Writing into a damaged database would make it worse.
           sleep AGAIN_SECONDS until @stop.call || !damage
           raise ReadingProcess::Lost, "it is stopped while nothing can be written" if @stop.call

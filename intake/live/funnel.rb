@@ -18,7 +18,11 @@ module Northdrift
 
         # Tells when something is in the database.
         class Ticket
-          def initialize
+          # @return [String, nil] name of the delivery
+          attr_reader :delivery
+
+          def initialize(delivery = nil)
+            @delivery = delivery
             @lock = Monitor.new
             @settled = @lock.new_cond
           end
@@ -27,7 +31,7 @@ module Northdrift
           def settle(outcome)
             @lock.synchronize do
               @outcome = outcome
-              @settled.signal
+              @settled.broadcast
             end
           end
 
@@ -65,7 +69,26 @@ module Northdrift
           @bytes = 0
           @tickets = []
           @under_way = []
+          @deliveries = {}
           @held = 0
+        end
+
+        # Takes a delivery in, unless it is on its way already: who sends it again waits for the same to come in.
+        # @param delivery [String, nil]
+        # @yieldparam ticket [Ticket] told when it is in the database
+        # @return [Ticket]
+        # @raise [Full] as {#messages}
+        def once(delivery)
+          @lock.synchronize do
+            known = @deliveries[delivery]
+            next known if known
+
+            ticket = Ticket.new(delivery)
+            yield ticket
+            @deliveries[delivery] = ticket if delivery
+            flush
+            ticket
+          end
         end
 
         # Adds whole messages of a sender.
@@ -101,7 +124,7 @@ module Northdrift
             bytes, tickets = @under_way.shift
             @held -= bytes
             @room.broadcast
-            tickets
+            tickets.each { |ticket| @deliveries.delete(ticket.delivery) }
           end.each { |ticket| ticket.settle(outcome) }
         end
 

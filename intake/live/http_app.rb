@@ -123,7 +123,7 @@ module Northdrift
             raise Refused.new(413, "a line may have #{LONGEST_RECORD} bytes; one has #{longest}")
           end
 
-          await(env, inlet) do |stream, ticket|
+          await(env, inlet, delivery) do |stream, ticket|
             if type == "text/plain"
               inlet.funnel.text(
                 stream, text.end_with?("\n") ? text : "#{text}\n", delivery: delivery, ticket: ticket, wait: false
@@ -151,7 +151,7 @@ module Northdrift
           # The protocol has no name for a delivery; records have times to the nanosecond, so that their bytes are one.
           delivery = "#{inlet.feed.id} #{OpenSSL::Digest::SHA256.hexdigest(text)}"
           unless kept.empty?
-            await(env, inlet) do |stream, ticket|
+            await(env, inlet, delivery) do |stream, ticket|
               inlet.funnel.messages(stream, kept, delivery: delivery, ticket: ticket, wait: false)
             end
           end
@@ -168,8 +168,8 @@ module Northdrift
           raise Refused.new(400, error.message)
         end
 
-        def await(env, inlet, &)
-          outcome = inlet.take(env["REMOTE_ADDR"], seconds: ANSWER, &)
+        def await(env, inlet, delivery, &)
+          outcome = inlet.take(env["REMOTE_ADDR"], delivery, seconds: ANSWER, &)
           return if outcome == :written
 
           raise Refused.new(

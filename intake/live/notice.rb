@@ -7,19 +7,22 @@ module Northdrift
       # what cannot be written; and that file has its room from the start, since the disk may be full. Each process that
       # tells has its own, so that none takes back what another said.
       class Notice
-        FILES = { collector: "collector.problem", receiver: "receiver.problem" }.freeze
+        FILES = {
+          collector: "collector.problem", receiver: "receiver.problem", first_reader: "first-reader.problem",
+          second_reader: "second-reader.problem"
+        }.freeze
+        READERS = %i[first_reader second_reader].freeze
         SIZE = 512
 
-        UNWRITABLE =
-          "Nothing can be written at present: the data folder is read-only. Senders wait; what was acknowledged is " \
-          "kept."
+        UNWRITTEN = "Nothing can be written at present: %s. Senders wait; what was acknowledged is kept."
+        UNWRITABLE = format(UNWRITTEN, "the data folder is read-only").freeze
 
         # @param dir [String] data folder
         # @return [String, nil] what each process says
         def self.read(dir)
           return UNWRITABLE unless File.writable?(dir)
 
-          said = FILES.each_value.filter_map { |file| text(File.join(dir, file)) }
+          said = FILES.each_value.filter_map { |file| text(File.join(dir, file)) }.uniq
           said.join(" ") unless said.empty?
         end
 
@@ -35,6 +38,11 @@ module Northdrift
         # @param process [Symbol] which one tells: a key of FILES
         def initialize(dir, process)
           @path = File.join(dir, FILES.fetch(process))
+        end
+
+        # @param reason [String, nil] why what came in cannot be written, as the system says it; nil when it can be
+        def unwritten(reason)
+          tell(reason && format(UNWRITTEN, reason.lines.first.to_s.strip.sub(/ @ .*/, "")))
         end
 
         # @param problem [String, nil] nil when there is none any more

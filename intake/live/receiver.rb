@@ -92,7 +92,7 @@ module Northdrift
         rescue SystemCallError => error
           raise if @stop&.call # what was not acknowledged is its senders'
 
-          @notice.tell("#{error.message.sub(/ @ .*/, '')}. Senders wait; what was acknowledged is kept.")
+          @notice.unwritten(error.message)
           @waited = true
           sleep AGAIN_SECONDS
           retry

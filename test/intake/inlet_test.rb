@@ -110,6 +110,20 @@ class InletTest < Northdrift::StoreTest
     assert_equal "the second", second.wait(0)
   end
 
+  # A sender that waited too long sends the same again while it is on its way: both wait for the one.
+  def test_a_delivery_that_is_on_its_way_is_not_taken_twice
+    got = []
+    funnel = Intake::Live::Funnel.new { |bundle| got << bundle.groups.map(&:text) }
+    send = ->(name, text) { funnel.once(name) { |ticket| funnel.messages(stream, [text], ticket: ticket) } }
+    tickets = [%w[1 one], %w[1 one], %w[2 two]].map { |name, text| send.call(name, text) }
+    assert_equal [["one"], ["two"]], got
+    funnel.settled(:failed)
+    funnel.settled(:written)
+    assert_equal(%i[failed failed written], tickets.map { |ticket| ticket.wait(0) })
+    send.call("1", "one")
+    assert_equal [["one"], ["two"], ["one"]], got
+  end
+
   # A sender whose message fills a bundle is not told of a fault that is none of its: the message is in the buffer.
   def test_who_fills_a_bundle_that_cannot_be_handed_on_is_not_told_to_send_again
     writable = false

@@ -19,15 +19,14 @@ module Northdrift
 
           # Takes whole messages, and waits until they are in the database.
           # @param sender [String] address
+          # @param delivery [String, nil] its name: under way already, it is not taken twice
           # @yieldparam stream [Stream]
           # @yieldparam ticket [Funnel::Ticket]
           # @return [Object, nil] what came of it; nil when that takes longer than a client waits
           # @raise [Funnel::Full]
-          def take(sender, seconds:)
-            ticket = Funnel::Ticket.new
-            yield stream(sender), ticket
-            @funnel.flush
-            ticket.wait(seconds)
+          def take(sender, delivery, seconds:)
+            stream = stream(sender)
+            @funnel.once(delivery) { |ticket| yield stream, ticket }.wait(seconds)
           end
 
           # @param what [Symbol]
