@@ -20,7 +20,7 @@ module Northdrift
         "/api/logbook" => Resources::LogbookPages, "/api/logbook-rules" => Resources::LogbookRules,
         "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
         "/api/cases" => Resources::Cases, "/api/session" => Resources::Sessions, "/api/people" => Resources::People,
-        "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens,
+        "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens, "/api/teams" => Resources::Teams,
         "/api/audit" => Resources::Audit
       }.freeze
 

@@ -272,6 +272,9 @@ module Northdrift
       desc "token COMMAND", "make tokens that programs ask with, list and remove them"
       subcommand "token", TokenCli
 
+      desc "team ACTION …", "groups of people, what they share and what they see"
+      subcommand "team", TeamCli
+
       desc "audit COMMAND", "print who did what, and check that it is as it was written"
       subcommand "audit", AuditCli
 

@@ -20,6 +20,13 @@ module Northdrift
         # @return [String, nil] nil where it is not known
         def name = token ? "token #{token.name}" : person&.name
 
+        # @return [Array<Integer>, nil] ids of their teams; nil: what belongs to any
+        def teams
+          return if role == People::Role::HIGHEST
+
+          person ? Store::Membership.where(person_id: person.id).pluck(:team_id) : []
+        end
+
         # @return [String, nil] what they may see, see {Store::Sight}; nil: everything
         def sight = (token || person)&.sight
 

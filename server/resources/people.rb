@@ -9,7 +9,7 @@ module Northdrift
 
         get "/" do
           seen = Store::Session.live.group(:person_id).maximum(:seen_us)
-          json("people" => Store::Person.order(:key).map { |person| present(person, seen[person.id]) })
+          json("people" => Store::Person.includes(:teams).order(:key).map { |person| present(person, seen[person.id]) })
         end
 
         # Somebody new, who chooses a password by the link.
@@ -49,6 +49,7 @@ module Northdrift
         def present(person, seen_us = nil)
           {
             "id" => person.id, "name" => person.name, "role" => person.role, "sight" => person.sight,
+            "own_sight" => person.own_sight, "teams" => person.teams.map(&:name),
             "factor" => person.factor.on?, "provider" => !person.subject.nil?,
             "disabled" => !person.disabled_us.nil?,
             "password" => !person.password_digest.nil?, "seen_us" => seen_us

@@ -8,7 +8,7 @@ module Northdrift
         MOST_TAGS = 20
 
         get "/" do
-          json("searches" => Store::Search.kept.order(:folder, :name).map { |search| present(search) })
+          json("searches" => own.includes(:team).kept.order(:folder, :name).map { |search| present(search) })
         end
 
         # One of the same name and folder is overwritten only on request.
@@ -16,27 +16,28 @@ module Northdrift
           wanted = carried
           name = required(wanted, "name")
           folder = string(wanted, "folder")
-          known = Store::Search.kept.find_by(folder: folder, name: name)
+          team = team(wanted)
+          known = Store::Search.kept.find_by(team_id: team, folder: folder, name: name)
           if known && wanted["overwrite"] != true
             problem(409, "exists", "there is a search “#{name}” in this folder already")
           end
 
-          search = known || Store::Search.new(name: name, folder: folder, created_us: now_us)
+          search = known || Store::Search.new(team_id: team, name: name, folder: folder, created_us: now_us)
           search.update!(query: string(wanted, "query"), tags: json(tags(wanted)), changed_us: now_us)
           status(known ? 200 : 201)
           json(present(search))
         end
 
         delete "/:id" do
-          search = Store::Search.kept.find(params["id"])
+          search = own.kept.find(params["id"])
           search.update!(deleted_us: now_us)
           json(present(search))
         end
 
         # Takes the deletion back.
         post "/:id/restored" do
-          search = Store::Search.find(params["id"])
-          taken = Store::Search.kept.exists?(folder: search.folder, name: search.name)
+          search = own.find(params["id"])
+          taken = Store::Search.kept.exists?(team_id: search.team_id, folder: search.folder, name: search.name)
           if taken && search.deleted_us
             problem(409, "exists", "there is another search “#{search.name}” in this folder by now")
           end
@@ -46,6 +47,18 @@ module Northdrift
         end
 
         private
+
+        # What is everybody's, and what belongs to one's teams.
+        def own = Store::Search.of_teams(who.teams)
+
+        # @return [Integer, nil] id of the team that it belongs to
+        def team(wanted)
+          id = wanted["team"] or return
+          mine = who.teams
+          return id if id.is_a?(Integer) && (mine ? mine.include?(id) : Store::Team.exists?(id: id))
+
+          raise BadParameter.new("team", "what you save belongs to everybody, or to a team that you are in")
+        end
 
         def tags(wanted)
           tags = wanted.fetch("tags", [])
@@ -60,7 +73,7 @@ module Northdrift
           {
             "id" => search.id, "name" => search.name, "folder" => search.folder, "tags" => search.tag_names,
             "query" => search.query, "changed_us" => search.changed_us, "deleted" => !search.deleted_us.nil?
-          }.merge(search.authors)
+          }.merge(search.owner, search.authors)
         end
       end
     end

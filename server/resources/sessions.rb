@@ -183,11 +183,21 @@ module Northdrift
           barred.merge(whole.slice(*barred.keys))
         end
 
+        # What one saves may belong to them.
+        def teams
+          return [] if who.role.nil?
+
+          known = who.teams
+          (known ? Store::Team.where(id: known) : Store::Team).order(:key).map do |team|
+            { "id" => team.id, "name" => team.name }
+          end
+        end
+
         def state
           {
             "alone" => who == Access::Who::ALONE,
             "person" => who.person && { "id" => who.person.id, "name" => who.person.name }, "role" => who.role,
-            "sight" => who.sight, "factor" => who.person&.factor&.on? || false,
+            "sight" => who.sight, "teams" => teams, "factor" => who.person&.factor&.on? || false,
             "may_not" => may_not, "provider" => provider && Store::MachineSettings.current.login_name
           }
         end

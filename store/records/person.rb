@@ -12,6 +12,9 @@ module Northdrift
 
       Unfit = Class.new(Error)
 
+      has_many :memberships, dependent: :delete_all
+      has_many :teams, -> { order(:key) }, through: :memberships
+
       scope :enabled, -> { where(disabled_us: nil).order(:key) }
       scope :administrators, -> { enabled.where(role: People::Role::HIGHEST) }
 
@@ -28,7 +31,7 @@ module Northdrift
         # @return [Person]
         # @raise [Unfit, Sight::Unfit, People::Password::Unfit]
         def add(name, role:, sight: "", password: nil)
-          name = checked(name)
+          name = fit(name, "a person")
           raise Unfit, "there is a #{name} already" if exists?(key: key(name))
 
           role = role(role)
@@ -36,8 +39,8 @@ module Northdrift
           digest = password && digest(People::Password.check(password, name: name))
           now = Clock.now_us
           create!(
-            name: name, key: key(name), role: role, sight: sight, password_digest: digest, created_us: now,
-            changed_us: now
+            name: name, key: key(name), role: role, own_sight: sight, sight: sight, password_digest: digest,
+            created_us: now, changed_us: now
           )
         end
 
@@ -81,16 +84,19 @@ module Northdrift
           raise Unfit, "there is no role “#{Text.display(name)}”; there are #{People::Role::NAMES.join(', ')}"
         end
 
-        private
-
-        def checked(name)
+        # @param whose [String] for the message
+        # @return [String] the name
+        # @raise [Unfit]
+        def fit(name, whose)
           name = name.strip
-          raise Unfit, "a person needs a name" if name.empty?
+          raise Unfit, "#{whose} needs a name" if name.empty?
           raise Unfit, "a name has #{MOST_NAME} characters at most" if name.length > MOST_NAME
           raise Unfit, "a name is one line of text" if name.match?(/[[:cntrl:]]/)
 
           name
         end
+
+        private
 
         # No password fits it.
         def nobodys = @nobodys ||= digest(SecureRandom.hex)
@@ -112,12 +118,24 @@ module Northdrift
       def take_role(role)
         role = self.class.role(role)
         keep_an_administrator unless role == People::Role::HIGHEST
-        update!(role: role, sight: Sight.of_role(sight.to_s, role), changed_us: Clock.now_us)
+        update!(role: role, own_sight: Sight.of_role(own_sight.to_s, role), changed_us: Clock.now_us)
+        settle_sight
       end
 
-      # @param find [String] what they may see, see {Sight}; everything where it is empty
+      # @param find [String] what they may see of what their teams see, see {Sight}; all of it where it is empty
       # @raise [Sight::Unfit]
-      def take_sight(find) = update!(sight: Sight.of_role(find, role), changed_us: Clock.now_us)
+      def take_sight(find)
+        update!(own_sight: Sight.of_role(find, role), changed_us: Clock.now_us)
+        settle_sight
+      end
+
+      # What they see by now: what any of their teams does that is limited, and within their own limit.
+      def settle_sight
+        return update!(sight: nil) if People::Role.enough?(role, Sight::LEAST_WHOLE)
+
+        of_teams = Sight.any(teams.where.not(sight: nil).order(:id).pluck(:sight))
+        update!(sight: Sight.all([own_sight, of_teams].compact))
+      end
 
       # @return [SecondFactor]
       def factor = SecondFactor.new(self)

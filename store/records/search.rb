@@ -7,6 +7,7 @@ module Northdrift
     # A question that was saved under a name. What is deleted can be had back.
     class Search < Record
       include Authored
+      include Owned
 
       self.table_name = "searches"
 

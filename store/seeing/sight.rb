@@ -48,6 +48,14 @@ module Northdrift
           end
         end
 
+        # @param finds [Array<String>]
+        # @return [String, nil] what any of them sees; nil where there are none
+        def any(finds) = join(finds, "or")
+
+        # @param finds [Array<String>]
+        # @return [String, nil] what all of them see; nil where there are none
+        def all(finds) = join(finds, "and")
+
         # @return [SightReach, nil] what this thread is within; nil: everything
         def current = Thread.current.thread_variable_get(HELD)
 
@@ -78,6 +86,8 @@ module Northdrift
         def forget = @reaches = nil
 
         private
+
+        def join(finds, word) = finds.size < 2 ? finds.first : finds.map { |find| "(#{find})" }.join(" #{word} ")
 
         def known?(node)
           case node

@@ -95,6 +95,32 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     assert_text "Not available here: your access is limited to host.site = auk."
   end
 
+  def test_a_team_shares_a_question_and_sees_one_site
+    open_as("Olav", "/people/teams")
+    click_button "Add team"
+    fill_in "Name", with: "Harbour"
+    fill_in "Members", with: "Runa"
+    find("[role=option]", text: "Runa").click
+    find_field("Limited to").set("host.site = auk").send_keys(:enter)
+    assert_selector "[data-team=Harbour]", text: "Runa"
+    menu("Olav", "Log out")
+    open_as("Runa", "/?find=gate")
+    assert_text "(limited)"
+    find("[data-line]", match: :first)
+    click_button "Searches"
+    find("[role=tab]", text: "Saved").click
+    fill_in "Name", with: "gates"
+    select "Harbour", from: "Belongs to"
+    click_button "Save"
+    assert_selector "[data-search=gates]", text: "Harbour"
+    open_page("/")
+    menu("Runa", "Log out")
+    open_as("Vera")
+    click_button "Searches"
+    find("[role=tab]", text: "Saved").click
+    assert_text "Nothing is saved yet"
+  end
+
   def test_a_responder_keeps_cases
     open_as("Runa")
     find("[data-line]", match: :first).click

@@ -4675,6 +4675,8 @@ export interface paths {
                         overwrite?: boolean;
                         query: string;
                         tags?: string[];
+                        /** @description id of the team that it belongs to; null: everybody's */
+                        team?: number | null;
                     };
                 };
             };
@@ -5557,6 +5559,178 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/teams": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Groups of people */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Teams"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a team */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        name: string;
+                        /** @description ids of people: all that are in it */
+                        people?: number[];
+                        /** @description find text that limits what its viewers and responders see; empty: it limits nothing */
+                        sight?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Teams"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/teams/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a team that owns nothing */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Teams"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Change a team, or who is in it */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        name?: string;
+                        /** @description ids of people: all that are in it */
+                        people?: number[];
+                        /** @description find text that limits what its viewers and responders see; empty: it limits nothing */
+                        sight?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Teams"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/tokens": {
@@ -6578,6 +6752,8 @@ export interface components {
             factor: boolean;
             id: number;
             name: string;
+            /** @description what of it is the person's alone */
+            own_sight: string | null;
             password: boolean;
             /** @description whether they log in at another provider */
             provider: boolean;
@@ -6585,8 +6761,10 @@ export interface components {
             role: "viewer" | "responder" | "operator" | "administrator";
             secret: string;
             seen_us: number | null;
-            /** @description find text that limits what is seen; null: everything */
+            /** @description find text that limits what is seen, of the person and of teams; null: everything */
             sight: string | null;
+            /** @description names */
+            teams: string[];
         };
         Keeping: {
             archive: boolean;
@@ -7008,14 +7186,18 @@ export interface components {
             factor: boolean;
             id: number;
             name: string;
+            /** @description what of it is the person's alone */
+            own_sight: string | null;
             password: boolean;
             /** @description whether they log in at another provider */
             provider: boolean;
             /** @enum {unknown} */
             role: "viewer" | "responder" | "operator" | "administrator";
             seen_us: number | null;
-            /** @description find text that limits what is seen; null: everything */
+            /** @description find text that limits what is seen, of the person and of teams; null: everything */
             sight: string | null;
+            /** @description names */
+            teams: string[];
         };
         Pin: {
             at_us: number;
@@ -7175,6 +7357,11 @@ export interface components {
             name: string;
             query: string;
             tags: string[];
+            /** @description whose it is; null: everybody's */
+            team: {
+                id: number;
+                name: string;
+            } | null;
         };
         Searches: {
             searches: components["schemas"]["Search"][];
@@ -7205,6 +7392,11 @@ export interface components {
             role: ("viewer" | "responder" | "operator" | "administrator") | null;
             /** @description find text that limits what is seen; null: everything */
             sight: string | null;
+            /** @description that what one saves may belong to */
+            teams: {
+                id: number;
+                name: string;
+            }[];
         };
         ShippedLogbookRule: {
             enabled: boolean;
@@ -7269,6 +7461,23 @@ export interface components {
         Taken: {
             /** @description How many machines the table says something of. */
             machines: number;
+        };
+        Team: {
+            /** @description who changed it last */
+            changed_by: string | null;
+            id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
+            name: string;
+            people: {
+                id: number;
+                name: string;
+            }[];
+            /** @description find text that limits what its viewers and responders see; null: it limits nothing */
+            sight: string | null;
+        };
+        Teams: {
+            teams: components["schemas"]["Team"][];
         };
         Token: {
             created_us: number;

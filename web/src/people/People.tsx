@@ -84,10 +84,10 @@ function AddPerson({ onAdd, adding }: AddPersonProps) {
 
 /** What somebody sees, changed in its place. */
 function SightOf({ person, onChange }: { person: Person; onChange: (sight: string) => void }) {
-	const [sight, setSight] = useState(person.sight ?? "");
+	const [sight, setSight] = useState(person.own_sight ?? "");
 	if (!limitable(person.role)) return <span className={classes.everything}>everything</span>;
 	const keep = () => {
-		if (sight.trim() !== (person.sight ?? "")) onChange(sight.trim());
+		if (sight.trim() !== (person.own_sight ?? "")) onChange(sight.trim());
 	};
 	return (
 		<form
@@ -104,6 +104,7 @@ function SightOf({ person, onChange }: { person: Person; onChange: (sight: strin
 				onChange={setSight}
 				onBlur={keep}
 			/>
+			{person.sight !== person.own_sight && <span className={classes.agent}>by teams: {person.sight}</span>}
 		</form>
 	);
 }
@@ -163,6 +164,7 @@ export function People() {
 									<b>{person.name}</b>
 									{person.id === session.person?.id && <span className={classes.second}>you</span>}
 									{person.provider && <span className={classes.second}>single sign-on</span>}
+									{person.teams.length > 0 && <span className={classes.agent}>{person.teams.join(", ")}</span>}
 									{person.factor && <span className={classes.second}>two-factor</span>}
 								</td>
 								<td>

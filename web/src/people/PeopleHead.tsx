@@ -4,6 +4,7 @@ import classes from "./People.module.css";
 
 const PARTS: Part[] = [
 	{ path: "/people", name: "People and tokens", route: "GET /api/people" },
+	{ path: "/people/teams", name: "Teams", route: "GET /api/teams" },
 	{ path: "/people/audit", name: "Audit trail", route: "GET /api/audit" },
 ];
 

@@ -1,10 +1,21 @@
-import { ActionIcon, Button, CopyButton, Drawer, Switch, Tabs, TagsInput, TextInput, Tooltip } from "@mantine/core";
+import {
+	ActionIcon,
+	Button,
+	CopyButton,
+	Drawer,
+	NativeSelect,
+	Switch,
+	Tabs,
+	TagsInput,
+	TextInput,
+	Tooltip,
+} from "@mantine/core";
 import { IconCopy, IconDeviceFloppy, IconTrash } from "@tabler/icons-react";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { authors } from "../shared/authors";
 import { type Change, type Question, VIEWS, type View, write } from "../shared/question";
-import { Allowed } from "../shared/session";
+import { Allowed, useSession } from "../shared/session";
 import { exists, type Search, type Starter, useDelete, useRestore, useSave, useSearches, useStarters } from "./api";
 import classes from "./Searches.module.css";
 
@@ -30,10 +41,12 @@ function Save({ question, searches }: { question: Question; searches: Search[] }
 	const [folder, setFolder] = useState("");
 	const [tags, setTags] = useState<string[]>([]);
 	const [withWindow, setWithWindow] = useState(false);
+	const [team, setTeam] = useState("");
+	const { teams } = useSession();
 	const save = useSave();
 	const submit = (overwrite: boolean) =>
 		save.mutate(
-			{ name, folder, tags, query: queryOf(question, withWindow), overwrite },
+			{ name, folder, tags, query: queryOf(question, withWindow), team: Number(team) || null, overwrite },
 			{ onSuccess: () => setName("") },
 		);
 	return (
@@ -72,6 +85,17 @@ function Save({ question, searches }: { question: Question; searches: Search[] }
 					<option key={one} value={one} />
 				))}
 			</datalist>
+			{teams.length > 0 && (
+				<NativeSelect
+					label="Belongs to"
+					data={[
+						{ value: "", label: "everybody" },
+						...teams.map(({ id, name: label }) => ({ value: String(id), label })),
+					]}
+					value={team}
+					onChange={(event) => setTeam(event.currentTarget.value)}
+				/>
+			)}
 			<div className={classes.buttons}>
 				<Switch
 					label="with its window of time"
@@ -101,7 +125,9 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 	const restore = useRestore();
 	const [gone, setGone] = useState<Search | null>(null);
 	const all = data?.searches ?? [];
-	const shown = all.filter((search) => matches(words, search.name, search.folder, search.query, ...search.tags));
+	const shown = all.filter((search) =>
+		matches(words, search.name, search.folder, search.query, search.team?.name ?? "", ...search.tags),
+	);
 	const folders = [...new Set(shown.map((search) => search.folder))];
 	const askAgain = (search: Search) => {
 		const params = new URLSearchParams(search.query);
@@ -128,7 +154,9 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 				</p>
 			)}
 			{all.length === 0 && (
-				<p className={classes.none}>Nothing is saved yet. A saved question can be asked again by anyone.</p>
+				<p className={classes.none}>
+					Nothing is saved yet. A saved question can be asked again by anyone, or by a team.
+				</p>
 			)}
 			{folders.map((folder) => (
 				<section key={folder}>
@@ -146,7 +174,9 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 									>
 										{search.name}
 									</button>
-									<span className={classes.tags}>{search.tags.join(" · ")}</span>
+									<span className={classes.tags}>
+										{[...(search.team ? [search.team.name] : []), ...search.tags].join(" · ")}
+									</span>
 									<CopyButton value={`${window.location.origin}/?${search.query}`}>
 										{({ copied, copy }) => (
 											<Tooltip label={copied ? "copied" : "copy its link"}>
@@ -171,6 +201,7 @@ function Saved({ question, words, onDone }: { question: Question; words: string;
 													name: search.name,
 													folder,
 													tags: search.tags,
+													team: search.team?.id ?? null,
 													query: queryOf(question, new URLSearchParams(search.query).has("from")),
 													overwrite: true,
 												})

@@ -12,6 +12,8 @@ export interface Draft {
 	folder: string;
 	tags: string[];
 	query: string;
+	/** That it belongs to; null: everybody. */
+	team: number | null;
 	overwrite?: boolean;
 }
 
