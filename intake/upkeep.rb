@@ -8,6 +8,7 @@ module Northdrift
       POLL_SECONDS = 0.4
       # So often lines become old enough to be forgotten.
       FORGET_SECONDS = 3600
+      DAY_US = 86_400_000_000
       # So often it is looked who fell silent, and who writes more than usual.
       NOTICE_SECONDS = 60
       DOING = "upkeep"
@@ -17,7 +18,8 @@ module Northdrift
       # Forgetting stands before what only adds: on a full disk it is what helps.
       STEPS = {
         reread: "reading again what is stored", bring_back: "bringing lines back", take_away: "putting lines away",
-        forget: "forgetting old lines", read_past: "reading the logbook", notice: "looking who fell silent"
+        forget: "forgetting old lines", forget_audit: "forgetting old entries of the audit trail",
+        read_past: "reading the logbook", notice: "looking who fell silent"
       }.freeze
       # Nobody waits for it.
       NICENESS = 10
@@ -119,6 +121,17 @@ module Northdrift
         @settings = settings
         @next = @clock.call + (FORGET_SECONDS * 1_000_000)
         true
+      end
+
+      # Each hour, and at once when it is to be kept for less.
+      def forget_audit
+        days = Store::PageSettings.current.audit_days
+        now_us = @clock.call
+        return false if days.nil? || (@audit_days == days && now_us < @audit_next)
+
+        @audit_days = days
+        @audit_next = now_us + (FORGET_SECONDS * 1_000_000)
+        Store::AuditTrail.forget(now_us - (days * DAY_US)).positive?
       end
 
       # Says on the screen what it is about.

@@ -21,6 +21,7 @@ module Northdrift
         "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
         "/api/cases" => Resources::Cases, "/api/session" => Resources::Sessions, "/api/people" => Resources::People,
         "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens, "/api/teams" => Resources::Teams,
+        "/api/settings" => Resources::Settings,
         "/api/audit" => Resources::Audit
       }.freeze
 

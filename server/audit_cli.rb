@@ -28,22 +28,11 @@ module Northdrift
           return Oj.dump(entry.to_h.transform_keys(&:to_s).merge("changes" => entry.changed), mode: :strict) if json?
 
           time = Time.at(0, entry.at_us, :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%SZ")
-          [time, entry.who, entry.action, entry.target, entry.outcome, brief(entry)].map { |part| Text.line(part.to_s) }
+          [time, entry.who, entry.action, entry.target, entry.outcome, entry.changed.map { |one| Store::Changes.told(one) }.join("; ")].map { |part| Text.line(part.to_s) }
             .join("\t")
         end
 
         def json? = options[:as] == "json"
-
-        # What it is now, without what it was and when.
-        def brief(entry)
-          entry
-            .changed
-            .map do |one|
-              now = (one["after"] || {}).reject { |name, value| value.nil? || name.end_with?("_us") }
-              "#{one['what']} #{one['id']}: #{one['after'] ? now.map { |pair| pair.join('=') }.join(' ') : 'removed'}"
-            end
-            .join("; ")
-        end
       end
     end
   end

@@ -19,12 +19,12 @@ module Northdrift
         SETTINGS.each { |name, (type, text)| option name, type: type, desc: text }
       end
 
-      desc "add KIND", "add a source: #{Intake::Live::FeedForm::KINDS.keys.join(', ')}"
+      desc "add KIND", "add a source: #{Intake::Live::FeedForm::ADDED.join(', ')}"
       settings
       def add(kind)
         Commands.open_or_make(options[:data])
         Intake::Live::Inlets.set_up
-        given = Intake::Live::FeedForm.check(kind, given(kind))
+        given = Intake::Live::FeedForm.check_new(kind, given(kind))
         token = Intake::Live::FeedForm.token if kind == "http"
         given["token"] = Intake::Live::Inlets::Http.digest(token) if token
         feed = Store::Feed.create!(name: options[:name] || "#{kind} #{place(given)}", kind: kind, given: given,

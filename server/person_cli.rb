@@ -25,6 +25,7 @@ module Northdrift
         # Before a password is asked for in vain.
         Store::Sight.of_role(options[:sight], Store::Person.role(options[:role]))
         person = Store::Person.add(name, **options.slice(:role, :sight).symbolize_keys, password: read_password)
+        Intake::Live::Inlets.set_up
         puts "added #{Text.line(person.name)}, #{person.role}"
       end
 

@@ -77,6 +77,7 @@ module Northdrift
         Kinds.forget
         KnownPatterns.forget
         Sight.forget
+        PageSettings.forget
         path
       rescue SystemCallError, SQLite3::Exception, ActiveRecord::StatementInvalid => error
         raise Unusable, "the data folder #{dir} cannot be used: #{error.message.lines.first.strip}"

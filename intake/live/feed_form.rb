@@ -26,8 +26,10 @@ module Northdrift
         KINDS = {
           "udp" => SYSLOG, "tcp" => SYSLOG, "tls" => SYSLOG, "http" => LISTENER,
           "follow" => { "paths" => :paths, "zone" => :zone, "machine" => :machine }.freeze,
-          "command" => { "command" => :command, "zone" => :zone, "machine" => :machine }.freeze
+          "command" => { "command" => :command, "zone" => :zone, "machine" => :machine }.freeze, "audit" => {}.freeze
         }.freeze
+        # What people add; the others are there by themselves.
+        ADDED = (KINDS.keys - ["audit"]).freeze
         PORTS = { "udp" => 5514, "tcp" => 5514, "tls" => 6514, "http" => 4318 }.freeze
         # Stands for the machine's name where it is part of a followed path: what the first * of the path stands for.
         FROM_PATH = "*"
@@ -35,12 +37,20 @@ module Northdrift
 
         module_function
 
+        # As {check}, of a feed that is to be added.
+        # @raise [Unfit]
+        def check_new(kind, values)
+          return check(kind, values) if ADDED.include?(kind)
+
+          raise Unfit.new("kind", "there are these kinds: #{ADDED.join(', ')}")
+        end
+
         # @param kind [String]
         # @param values [Hash{String=>Object}] as they were given; what is missing has its default
         # @return [Hash{String=>Object}] settings
         # @raise [Unfit]
         def check(kind, values)
-          checks = KINDS[kind] or raise Unfit.new("kind", "there are these kinds: #{KINDS.keys.join(', ')}")
+          checks = KINDS.fetch(kind)
           unknown = values.keys - checks.keys
           if unknown.any?
             raise Unfit.new(unknown.first, "a source of kind #{kind} has no setting “#{Text.display(unknown.first)}”")

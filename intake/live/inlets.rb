@@ -6,7 +6,8 @@ module Northdrift
       # The ways in: which class takes lines in for which kind of feed. Adding one is adding a file and a row.
       module Inlets
         KINDS = {
-          "udp" => Udp, "tcp" => Tcp, "tls" => Tls, "http" => Http, "follow" => Follow, "command" => Command
+          "udp" => Udp, "tcp" => Tcp, "tls" => Tls, "http" => Http, "follow" => Follow, "command" => Command,
+          "audit" => Audit
         }.freeze
 
         # Feeds that every data folder starts with; they listen on this machine alone until someone says otherwise.
@@ -16,17 +17,23 @@ module Northdrift
           ["syslog over TLS", "tls", { "address" => "127.0.0.1", "port" => 6514 }]
         ].freeze
 
+        # What people did, where there are any.
+        AUDIT = ["Audit trail", "audit", {}].freeze
+
         # Makes the first feeds where there never were any.
         def self.set_up
-          return if Store::Feed.exists?
+          make(FIRST) unless Store::Feed.where.not(kind: "audit").exists?
+          make([AUDIT]) if Store::Person.exists? && !Store::Feed.exists?(kind: "audit")
+        end
 
-          now_us = Store::Clock.now_us
+        def self.make(feeds)
           Store::Changes.by_itself do
-            FIRST.each do |name, kind, given|
-              Store::Feed.create!(name: name, kind: kind, given: given, created_us: now_us)
+            feeds.each do |name, kind, given|
+              Store::Feed.create!(name: name, kind: kind, given: given, created_us: Store::Clock.now_us)
             end
           end
         end
+        private_class_method :make
       end
     end
   end

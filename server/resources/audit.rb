@@ -5,17 +5,8 @@ module Northdrift
     module Resources
       # Who did what.
       class Audit < Resource
-        # What a route does, in words, by the document that tells of all routes.
-        DOCUMENT = File.join(ROOT, "docs/openapi.json")
         ENTRIES = 100
         MOST_ENTRIES = 1000
-
-        # @return [Hash{String=>String}] by route
-        def self.says
-          @says ||= Oj.load_file(DOCUMENT, mode: :strict)["paths"].flat_map do |path, methods|
-            methods.slice(*%w[get post put patch delete]).map { |verb, one| ["#{verb.upcase} #{path}", one["summary"]] }
-          end.to_h
-        end
 
         get "/" do
           limit = integer("limit", 1..MOST_ENTRIES, ENTRIES)
@@ -34,7 +25,7 @@ module Northdrift
         def present(entry)
           {
             "id" => entry.id, "at_us" => entry.at_us, "who" => entry.who, "address" => entry.address,
-            "action" => entry.action, "says" => self.class.says[entry.action],
+            "action" => entry.action, "says" => entry.says,
             "target" => entry.target, "outcome" => entry.outcome, "changes" => entry.changed
           }
         end

@@ -24,7 +24,7 @@ module Northdrift
         post "/" do
           wanted = carried
           kind = required(wanted, "kind")
-          given = allowed(kind, Intake::Live::FeedForm.check(kind, wanted.fetch("settings", {})))
+          given = allowed(kind, Intake::Live::FeedForm.check_new(kind, wanted.fetch("settings", {})))
           token = Intake::Live::FeedForm.token if kind == "http"
           feed =
             Store::Feed.create!(

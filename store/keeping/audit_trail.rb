@@ -8,6 +8,14 @@ module Northdrift
     # Who did what, in an order that cannot be changed unseen: each entry has the SHA-256 of what it says and of the
     # entry before it, and the table refuses to be changed.
     module AuditTrail
+      # Of its entries among the lines.
+      SERVICE = "northdrift"
+      # What a route does, in words, by the document that tells of all routes.
+      DOCUMENT = File.join(ROOT, "docs/openapi.json")
+      VERBS = %w[get post put patch delete].freeze
+      # Who takes out what is older than it is kept.
+      BY_ITSELF = "(Northdrift)"
+      FORGET = "audit forget"
       # Before the first entry.
       NOTHING = "0" * 64
       COLUMNS = %w[at_us who address action target outcome changes].freeze
@@ -17,6 +25,12 @@ module Northdrift
       Entry = Struct.new(:id, *COLUMNS.map(&:to_sym), :previous, :digest) do
         def sum = AuditTrail.sum(previous, COLUMNS.map { |name| self[name] })
         def changed = Oj.load(changes, mode: :strict)
+
+        # @return [String, nil] what its action does, in words
+        def says = AuditTrail.says[action]
+
+        # @return [String] all of it in a few words
+        def told = "#{who}: #{says || action}#{": #{target}" unless target.to_s.empty?}"
       end
       ALL = "id, #{COLUMNS.join(', ')}, previous, digest".freeze
 
@@ -48,11 +62,49 @@ module Northdrift
         rows.map { |row| Entry.new(*row) }
       end
 
+      # @param id [Integer]
+      # @return [Array<Entry>] those that come after it, the oldest first
+      def after(id, limit)
+        Database.rows("SELECT #{ALL} FROM audit WHERE id > ? ORDER BY id LIMIT ?", [id, limit])
+          .map { |row| Entry.new(*row) }
+      end
+
+      # @return [Hash{String=>String}] by route
+      def says
+        @says ||= Oj.load_file(DOCUMENT, mode: :strict)["paths"].flat_map do |path, methods|
+          methods.slice(*VERBS).map { |verb, one| ["#{verb.upcase} #{path}", one["summary"]] }
+        end.to_h.freeze
+      end
+
+      # Takes out what is older; how far is told by an entry, which has the digest of the last one that is gone.
+      # @param before_us [Integer]
+      # @return [Integer] entries that were taken out
+      def forget(before_us)
+        ActiveRecord::Base.transaction do
+          last = Database.value(
+            "SELECT coalesce((SELECT min(id) - 1 FROM audit WHERE at_us >= ?), max(id)) FROM audit", [before_us]
+          )
+          next 0 unless last && Database.value("SELECT 1 FROM audit WHERE id <= ? LIMIT 1", [last])
+
+          digest = Database.value("SELECT digest FROM audit WHERE id = ?", [last])
+          count = Database.value("SELECT count(*) FROM audit WHERE id <= ?", [last])
+          append(
+            who: BY_ITSELF, address: nil, action: FORGET, target: "#{last} #{digest}", outcome: 200,
+            changes: [{ "what" => "entries up to", "id" => last, "before" => { "entries" => count }, "after" => nil }]
+          )
+          Database.rows("DELETE FROM audit_ends")
+          Database.rows("INSERT INTO audit_ends VALUES (?, ?)", [last, digest])
+          Database.rows("DELETE FROM audit WHERE id <= ?", [last])
+          count
+        end
+      end
+
       # @return [Array(Integer, Integer)] entries, and the id of the first that is not as it was written, or nil
       def verify
         count = 0
-        previous = NOTHING
-        last = 0
+        last, previous = beginning
+        return [0, last + 1] unless last.zero? || end_told?(last, previous)
+
         loop do
           some = Database.rows("SELECT #{ALL} FROM audit WHERE id > ? ORDER BY id LIMIT #{STEP}", [last])
           return [count, missing(last)] if some.empty?
@@ -70,6 +122,15 @@ module Northdrift
           end
         end
       end
+
+      # @return [Array(Integer, String)] id and digest of the last entry that is not kept any more
+      def beginning = Database.rows("SELECT id, digest FROM audit_ends ORDER BY id DESC LIMIT 1").first || [0, NOTHING]
+
+      # @return [Boolean] whether an entry tells of it: who takes entries out by hand leaves none
+      def end_told?(id, digest)
+        Database.value("SELECT 1 FROM audit WHERE action = ? AND target = ?", [FORGET, "#{id} #{digest}"]) == 1
+      end
+      private_class_method :beginning, :end_told?
 
       # @return [Integer, nil] id of the first after the last, where there were more: SQLite keeps count
       def missing(last)

@@ -47,6 +47,18 @@ module Northdrift
       # @return [String, nil] name of who changes something now
       def by = Thread.current[BY]
 
+      # @param change [Hash] see {finish}
+      # @return [String] what it is now and was before, without moments
+      def told(change)
+        before, after = change.values_at("before", "after").map { |values| values || {} }
+        values = (before.keys | after.keys).filter_map do |name|
+          next if name == "id" || name.end_with?("_us") || before[name] == after[name]
+
+          "#{name} #{[before[name], after[name]].compact.join(' → ')}"
+        end
+        "#{change['what']} #{change['id']}: #{change['after'] ? values.join(', ') : 'removed'}"
+      end
+
       # @return [Array<Hash>] "what", "id", "before", "after"
       def finish = (Thread.current[KEY] || []).tap { Thread.current[KEY] = Thread.current[BY] = nil }
 

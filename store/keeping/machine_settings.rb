@@ -33,14 +33,34 @@ module Northdrift
         "tls_key" => "", "login_issuer" => "", "login_client" => "northdrift", "login_secret" => "",
         "login_name" => "single sign-on", "login_role" => ""
       }.freeze
+      SAYS = {
+        "follow" => "folders whose files administrators may follow",
+        "commands" => "commands that administrators may set up as sources",
+        "forward" => "addresses inside that lines may be sent on to",
+        "proxies" => "proxies that say who asks (X-Forwarded-For, X-Forwarded-Proto)",
+        "tls_cert" => "certificate of the pages", "tls_key" => "its key",
+        "login_issuer" => "OpenID Connect provider to log in at", "login_client" => "what it knows Northdrift as",
+        "login_secret" => "the secret that goes with it", "login_name" => "what the login page calls it",
+        "login_role" => "role of who logs in there and is not known here"
+      }.freeze
+      # Told to nobody.
+      SECRET = %w[login_secret].freeze
+      HIDDEN = "•••"
 
       # @return [MachineSettings] those of the open data folder, as the file has them now
       # @raise [Error] saying what in the file cannot be understood
       def self.current
-        path = path()
-        given = File.exist?(path) ? read(path) : {}
-        values = DEFAULTS.to_h { |key, default| [key.to_sym, environment(key) || given[key] || default] }
-        new(**values)
+        new(**found.to_h { |key, (value, _)| [key.to_sym, value] })
+      end
+
+      # @return [Array<Hash>] "name", "says", "value" (Array<String>) and "from": environment, file or default
+      # @raise [Error]
+      def self.entries
+        found.map do |key, (value, from)|
+          value = Array(value).reject(&:empty?)
+          value = value.map { HIDDEN } if SECRET.include?(key)
+          { "name" => key, "says" => SAYS.fetch(key), "value" => value, "from" => from }
+        end
       end
 
       # @return [String] of the file
@@ -48,6 +68,18 @@ module Northdrift
 
       class << self
         private
+
+        # @return [Hash{String=>Array(Object, String)}] each value, and where it is from
+        def found
+          path = path()
+          given = File.exist?(path) ? read(path) : {}
+          DEFAULTS.to_h do |key, default|
+            outer = environment(key)
+            next [key, [outer, "environment"]] if outer
+
+            [key, given.key?(key) ? [given[key], "file"] : [default, "default"]]
+          end
+        end
 
         def read(path)
           given = YAML.safe_load_file(path) || {}

@@ -8,10 +8,6 @@ module Northdrift
       self.table_name = "sessions"
 
       HOUR_US = 3_600_000_000
-      # Who does nothing for so long is logged out.
-      IDLE_US = 12 * HOUR_US
-      # And everybody after so long.
-      LONGEST_US = 7 * 24 * HOUR_US
       # That it is in use is noted so often at most.
       NOTED_US = 60_000_000
 
@@ -19,7 +15,13 @@ module Northdrift
 
       # @return [ActiveRecord::Relation] those that have not ended by themselves
       def self.live(now_us = Clock.now_us)
-        where("seen_us > ? AND created_us > ?", now_us - IDLE_US, now_us - LONGEST_US)
+        where("seen_us > ? AND created_us > ?", *limits(now_us))
+      end
+
+      # @return [Array(Integer, Integer)] when one must have been used last, and begun
+      def self.limits(now_us)
+        settings = PageSettings.current
+        [now_us - (settings.idle_hours * HOUR_US), now_us - (settings.login_days * 24 * HOUR_US)]
       end
 
       # @return [Session, nil] nil when it has ended, or its person may not log in any more
@@ -30,7 +32,10 @@ module Northdrift
       end
 
       # @return [Boolean] whether it has not ended by itself
-      def live?(now_us = Clock.now_us) = seen_us > now_us - IDLE_US && created_us > now_us - LONGEST_US
+      def live?(now_us = Clock.now_us)
+        used, begun = self.class.limits(now_us)
+        seen_us > used && created_us > begun
+      end
 
       # Says that it is in use.
       def note(now_us = Clock.now_us)

@@ -86,9 +86,12 @@ module Northdrift
 
       # @return [Array(Array<Integer>, Array<Integer>)] kinds that are seen, and those of which their source decides
       def judge(kinds)
-        by = kinds.group_by { |kind| @truth.truth(values(kind)) }
+        by = kinds.reject { |kind| of_audit?(kind) }.group_by { |kind| @truth.truth(values(kind)) }
         [by.fetch(true, []).map(&:id), by.fetch(nil, []).map(&:id)]
       end
+
+      # Entries of the audit trail tell of everybody.
+      def of_audit?(kind) = kind.machine.nil? && kind.service == AuditTrail::SERVICE
 
       # A value that differs from line to line is none here.
       def values(kind) = kind.constants.slice(*Sight::FIELDS)

@@ -120,4 +120,27 @@ class AuditTest < Northdrift::AskingTest
     end.each(&:join)
     assert_equal [40, nil], Store::AuditTrail.verify
   end
+
+  def at(days) = Store::Clock.now_us - (days * 86_400_000_000)
+
+  # What is older is taken out with a word about it; whoever takes more out by hand is found.
+  def test_what_is_older_than_it_is_kept_is_taken_out_and_the_rest_still_verified
+    long_ago = at(40)
+    Store::Clock.stub(:now_us, long_ago) { append(3) }
+    append(2)
+    put_at("/api/settings", { "audit_days" => 30 })
+    upkeep = Intake::Upkeep.new
+    Intake::Upkeep::STEPS.size.times { upkeep.step }
+    assert_equal(2, Store::AuditTrail.latest(100).count { |entry| entry.who == "x" })
+    forgot = Store::AuditTrail.latest(1).first
+    assert_equal ["(Northdrift)", "audit forget"], [forgot.who, forgot.action]
+    assert_match(/\A3 \h{64}\z/, forgot.target)
+    assert_equal [4, nil], Store::AuditTrail.verify
+    Intake::Upkeep::STEPS.size.times { upkeep.step }
+    assert_equal forgot.id, Store::AuditTrail.latest(1).first.id, "nothing more is old"
+    assert_raises(SQLite3::ConstraintException) { Store::Database.rows("DELETE FROM audit") }
+    Store::Database.rows("INSERT INTO audit_ends SELECT id, digest FROM audit WHERE id = 4")
+    Store::Database.rows("DELETE FROM audit WHERE id <= 4")
+    assert_equal [0, 5], Store::AuditTrail.verify
+  end
 end

@@ -26,6 +26,7 @@ import { AuditView } from "./people/AuditView";
 import { Login } from "./people/Login";
 import { People } from "./people/People";
 import { PersonMenu } from "./people/PersonMenu";
+import { SettingsView } from "./people/SettingsView";
 import { Teams } from "./people/Teams";
 import { Welcome } from "./people/Welcome";
 import { NoiseEditor } from "./rules/NoiseEditor";
@@ -171,6 +172,7 @@ function Workbench() {
 							<Route path="/intake/noise/new" element={screen("GET /api/noise-rules", <NoiseEditor />)} />
 							<Route path="/people" element={screen("GET /api/people", <People />)} />
 							<Route path="/people/teams" element={screen("GET /api/teams", <Teams />)} />
+							<Route path="/people/settings" element={screen("GET /api/settings", <SettingsView />)} />
 							<Route path="/people/audit" element={screen("GET /api/audit", <AuditView />)} />
 							<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
 						</Routes>

@@ -5307,6 +5307,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is set for all of it */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Settings"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        /** Set how long logins and the audit trail last */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @description that entries of the audit trail are kept; null: for ever */
+                        audit_days?: number | null;
+                        /** @description after which a login ends that is not used */
+                        idle_hours?: number | null;
+                        /** @description after which each login ends */
+                        login_days?: number | null;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Settings"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/silences": {
         parameters: {
             query?: never;
@@ -6497,7 +6582,7 @@ export interface components {
             id: number;
             keep_days: number | null;
             /** @enum {unknown} */
-            kind: "udp" | "tcp" | "tls" | "http" | "follow" | "command";
+            kind: "udp" | "tcp" | "tls" | "http" | "follow" | "command" | "audit";
             lost: number;
             /** @description who made it, where that is known */
             made_by: string | null;
@@ -6998,6 +7083,14 @@ export interface components {
             more_after: boolean;
             more_before: boolean;
         };
+        PageSettings: {
+            /** @description that entries of the audit trail are kept; null: for ever */
+            audit_days: number | null;
+            /** @description after which a login ends that is not used */
+            idle_hours: number;
+            /** @description after which each login ends */
+            login_days: number;
+        };
         Parser: {
             /** @description who changed it last */
             changed_by: string | null;
@@ -7397,6 +7490,21 @@ export interface components {
                 id: number;
                 name: string;
             }[];
+        };
+        Settings: {
+            /** @description what the settings file has, and the environment of the program */
+            entries: {
+                /** @enum {unknown} */
+                from: "environment" | "file" | "default";
+                name: string;
+                says: string;
+                value: string[];
+            }[];
+            /** @description path of the settings file */
+            file: string;
+            /** @description what in the file cannot be understood */
+            problem: string | null;
+            settings: components["schemas"]["PageSettings"];
         };
         ShippedLogbookRule: {
             enabled: boolean;

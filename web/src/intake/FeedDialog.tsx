@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Problem } from "../api/client";
 import { type Feed, type Kind, useAdd, useAlter } from "./api";
 import classes from "./Intake.module.css";
-import { KINDS } from "./kinds";
+import { ADDED, added, KINDS } from "./kinds";
 import { filled, SettingFields, typed } from "./SettingFields";
 
 /** Adding a source of lines, or changing one. */
@@ -33,7 +33,7 @@ export function FeedDialog({
 				{ id: feed.id, name: called, settings: given, keep_days: days === "" ? null : Number(days) },
 				{ onSuccess: onClose },
 			);
-		else if (kind !== "command") add.mutate({ name: called, kind, settings: given }, { onSuccess: onAdded });
+		else if (added(kind)) add.mutate({ name: called, kind, settings: given }, { onSuccess: onAdded });
 	};
 	return (
 		<Modal opened onClose={onClose} title={feed ? `Change ${feed.name}` : "Add a source"} size="lg">
@@ -47,9 +47,7 @@ export function FeedDialog({
 				{!feed && (
 					<Select
 						label="Lines come as"
-						data={Object.entries(KINDS)
-							.filter(([value]) => value !== "command")
-							.map(([value, { title }]) => ({ value, label: title }))}
+						data={ADDED.map((value) => ({ value, label: KINDS[value].title }))}
 						value={kind}
 						onChange={(value) => value && setKind(value as Kind)}
 						allowDeselect={false}

@@ -11,10 +11,12 @@ export type Volume = Schemas["Volume"];
 export type FeedSource = Schemas["FeedSource"];
 export type Settings = Schemas["FeedSettings"];
 
+/** Those that are added here: a command is added by hand, and what people did comes in by itself. */
+export type Added = Exclude<Kind, "command" | "audit">;
+
 export interface Draft {
 	name: string;
-	/** A command is added by hand. */
-	kind: Exclude<Kind, "command">;
+	kind: Added;
 	settings: Settings;
 }
 

@@ -1,4 +1,4 @@
-import type { Feed, Kind } from "./api";
+import type { Added, Feed, Kind } from "./api";
 import type { Setting } from "./SettingFields";
 
 const ADDRESS: Setting = {
@@ -57,13 +57,19 @@ export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: s
 		title: "output of a command",
 		settings: [{ name: "command", label: "Command", long: true }, ZONE, MACHINE],
 	},
+	audit: { title: "what people did here", settings: [] },
 };
+
+export const added = (kind: Kind): kind is Added => kind !== "command" && kind !== "audit";
+
+export const ADDED = (Object.keys(KINDS) as Kind[]).filter(added);
 
 /** Where a source is, in a few words. */
 export function place(feed: Feed): string {
 	const { address, port, paths, command } = feed.settings;
 	if (paths) return String(paths).split("\n").join(", ");
 	if (command) return String(command);
+	if (feed.kind === "audit") return "entries of the audit trail, as lines of the service northdrift";
 	return `${address}:${port}`;
 }
 

@@ -5,6 +5,7 @@ import classes from "./People.module.css";
 const PARTS: Part[] = [
 	{ path: "/people", name: "People and tokens", route: "GET /api/people" },
 	{ path: "/people/teams", name: "Teams", route: "GET /api/teams" },
+	{ path: "/people/settings", name: "Settings", route: "GET /api/settings" },
 	{ path: "/people/audit", name: "Audit trail", route: "GET /api/audit" },
 ];
 

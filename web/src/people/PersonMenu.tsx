@@ -129,7 +129,10 @@ export function PersonMenu() {
 						{session.sight && `, limited to ${session.sight}`}
 					</Menu.Label>
 					{session.may_not["GET /api/people"] === undefined && (
-						<Menu.Item onClick={() => navigate("/people")}>People</Menu.Item>
+						<>
+							<Menu.Item onClick={() => navigate("/people")}>People</Menu.Item>
+							<Menu.Item onClick={() => navigate("/people/settings")}>Settings</Menu.Item>
+						</>
 					)}
 					<Menu.Item onClick={() => setOpened("password")}>Change password</Menu.Item>
 					<Menu.Item onClick={() => setOpened("factor")}>
