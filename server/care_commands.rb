@@ -11,8 +11,9 @@ module Northdrift
           option :data, Commands::DATA
           def backup(file) = write_backup(file)
 
-          desc "restore FILE", "make a data folder of a backup; it must have no data yet"
+          desc "restore FILE", "make a data folder of a backup, or put it in the place of one, while it is in use too"
           option :data, Commands::DATA
+          option :replace, type: :boolean, default: false, desc: "what is there is kept beside it"
           def restore(file) = restore_backup(file)
 
           desc "doctor", "look at the data folder and what it needs, and say what is wrong and what helps"
@@ -36,9 +37,40 @@ module Northdrift
       end
 
       def restore_backup(file)
-        report = Store::Backup.restore(file, options[:data])
+        dir = options[:data]
+        over = options[:replace] && Store::Database.there?(dir)
+        report = over ? replace(file, dir) : Store::Backup.restore(file, dir)
         Store::Changes.note("restored", file, nil, { "events" => report.events })
-        puts "#{report.events} lines and #{report.files} further files, checked, in #{Text.display(options[:data])}"
+        puts "#{report.events} lines and #{report.files} further files, checked, in #{Text.display(dir)}"
+      end
+
+      # @return [Numeric] seconds that who serves a folder has to make way
+      def patience = 60
+
+      # Who serves the folder sees that something is ready and makes way; where nobody does, it is done at once.
+      def replace(file, dir)
+        report = Store::Replacement.prepare(file, dir)
+        ready = Store::Replacement.ready(dir)
+        ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + patience
+        begin
+          Store::Replacement.carry_out(dir)
+        rescue Store::Replacement::InUse
+          sleep 0.2
+          retry if File.exist?(ready) && Process.clock_gettime(Process::CLOCK_MONOTONIC) < ends
+        end
+        kept = ready.sub(Store::Replacement::READY, Store::Replacement::BEFORE)
+        replaced(ready, kept, dir)
+        report
+      end
+
+      def replaced(ready, kept, dir)
+        if File.exist?(ready) || !File.exist?(kept)
+          Store::Replacement.give_up(dir)
+          raise Error, "nothing was changed: something else works on #{dir}; stop it, and restore again"
+        end
+
+        Store::Database.open(dir)
+        puts "what was there before is in #{Text.display(kept)}"
       end
 
       def print_findings

@@ -115,10 +115,11 @@ module Northdrift
             zone: options[:zone], machine: options[:host], place: ->(name) { Intake::Origin.of_path(name, paths) }
           )
         bar = bar(paths)
-        summary =
+        summary = Store::Replacement.hold(options[:data]) do
           importer.import(Intake::Parts.new(paths)) do |bytes, name|
             bar&.update(name: File.basename(name)) || bar&.current = bytes
           end
+        end
         bar&.finish
         options[:json] ? puts(Oj.dump(Present.summary(summary), mode: :strict)) : report(summary)
         exit NOTHING if summary.results.any? && summary.results.all?(&:problem)
@@ -263,7 +264,7 @@ module Northdrift
         Commands.open_or_make(options[:data])
         Intake::Live::Inlets.set_up
         ActiveRecord::Base.connection_handler.clear_all_connections!
-        Supervisor.new(Supervisor.intake(options[:data])).run
+        Store::Replacement.hold(options[:data]) { Supervisor.new(Supervisor.intake(options[:data])).run }
       end
 
       desc "person COMMAND", "add people, say what they may do, and let them choose a new password"
@@ -272,7 +273,7 @@ module Northdrift
       desc "token COMMAND", "make tokens that programs ask with, list and remove them"
       subcommand "token", TokenCli
 
-      desc "team ACTION …", "groups of people, what they share and what they see"
+      desc "team COMMAND", "groups of people, what they share and what they see"
       subcommand "team", TeamCli
 
       desc "audit COMMAND", "print who did what, and check that it is as it was written"

@@ -15,6 +15,7 @@ module Northdrift
       WORKERS = 2
       # Open pages hold one or two each while they wait for news.
       THREADS = 24
+      WATCH_SECONDS = 1
       INTAKE_GRACE_SECONDS = Children::GRACE_SECONDS + 5
 
       # @param dir [String] data folder
@@ -37,17 +38,32 @@ module Northdrift
         @port = port
         @bind = bind
         @names = OwnNames.new(bind, names)
-        @mode = Access::Mode.new(people: people, reachable: @names.reachable?)
+        @people = people
         @tls = tls
         @proxies = proxies
         @beside = beside
         @ready = ready
       end
 
+      # Returns once it was told to stop. Where a backup is to take the place of the data folder, it makes way for that
+      # and starts again.
       def run
+        loop do
+          Store::Replacement.carry_out(@dir, seconds: INTAKE_GRACE_SECONDS) if Store::Replacement.ready(@dir)
+          Store::Replacement.hold(@dir) { serve }
+          break unless Store::Replacement.ready(@dir)
+
+          @intake = nil
+        end
+      end
+
+      private
+
+      def serve
         check_port
         Store::Database.open(@dir)
-        @mode.check
+        mode = Access::Mode.new(people: @people, reachable: @names.reachable?)
+        mode.check
         Store::Relay.seal_all
         settings = Store::MachineSettings.current # a mistake in it is told at once
         Access::Provider.of(settings)
@@ -59,7 +75,7 @@ module Northdrift
         Logbook::Catalogue.shipped
         # A larger body is not even taken in.
         largest = Store::UploadLimits.current.bytes
-        app = App.build(@dir, hosts: @names.hosts, mode: @mode, proxies: @proxies + settings.proxies)
+        app = App.build(@dir, hosts: @names.hosts, mode: mode, proxies: @proxies + settings.proxies)
         ActiveRecord::Base.connection_handler.clear_all_connections!
         @intake = fork { Supervisor.new(Supervisor.intake(@dir).merge(@beside)).run }
         events = Puma::Events.new
@@ -67,12 +83,21 @@ module Northdrift
         # It waits for all children before it returns, the others too.
         events.after_stopped { Children.signal(:TERM, @intake) }
         log = Puma::LogWriter.new(File.open(File::NULL, "w"), $stderr)
-        Puma::Launcher.new(configuration(app, largest), events: events, log_writer: log).run
+        puma = Puma::Launcher.new(configuration(app, largest), events: events, log_writer: log)
+        watch = make_way(puma)
+        puma.run
       ensure
+        watch&.kill
         stop_intake
       end
 
-      private
+      # @return [Thread] which stops it when a backup is ready to be taken
+      def make_way(puma)
+        Thread.new do
+          sleep WATCH_SECONDS until Store::Replacement.ready(@dir)
+          puma.stop
+        end
+      end
 
       def address = "#{@secure ? 'https' : 'http'}://#{@names.told}:#{@port}"
 

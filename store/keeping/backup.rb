@@ -39,7 +39,9 @@ module Northdrift
         # @raise [Error] when the file is no backup, or not as it was written
         def restore(path, dir)
           raise Error, "there is no file #{path}" unless File.file?(path)
-          raise Error, "there is data in #{dir} already; restore into another folder" if Database.there?(dir)
+          if Database.there?(dir)
+            raise Error, "there is data in #{dir} already; restore into another folder, or with --replace"
+          end
 
           new(path).restore(dir)
         end

@@ -87,7 +87,10 @@ module Northdrift
 
         private
 
-        def join(finds, word) = finds.size < 2 ? finds.first : finds.map { |find| "(#{find})" }.join(" #{word} ")
+        def join(finds, word)
+          finds = finds.uniq
+          finds.size < 2 ? finds.first : finds.map { |find| "(#{find})" }.join(" #{word} ")
+        end
 
         def known?(node)
           case node

@@ -104,7 +104,7 @@ function SightOf({ person, onChange }: { person: Person; onChange: (sight: strin
 				onChange={setSight}
 				onBlur={keep}
 			/>
-			{person.sight !== person.own_sight && <span className={classes.agent}>by teams: {person.sight}</span>}
+			{person.sight !== person.own_sight && <span className={classes.agent}>with teams: {person.sight}</span>}
 		</form>
 	);
 }

@@ -30,7 +30,7 @@ function LimitsForm({ limits, saving, saved, onSave }: LimitsFormProps) {
 	const [audit, setAudit] = useState<string | number>(limits.audit_days ?? "");
 	return (
 		<form
-			className={classes.settings}
+			className={classes.add}
 			onSubmit={(event) => {
 				event.preventDefault();
 				onSave({
