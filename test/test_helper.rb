@@ -69,7 +69,9 @@ module Northdrift
     end
 
     def write(name, text)
-      path = File.join(@dir, name)
+      path = File.expand_path(name, @dir)
+      raise ArgumentError, "#{name} is outside the test's folder" unless path.start_with?("#{File.expand_path(@dir)}/")
+
       FileUtils.mkdir_p(File.dirname(path))
       File.binwrite(path, text)
       path

@@ -37,6 +37,14 @@ module Northdrift
           Rack::Attack
         end
 
+        # The first that is refused in a period stands for those that follow.
+        def note(request)
+          Store::AuditTrail.append(
+            who: Audit::NOBODY, address: request.env["REMOTE_ADDR"], action: route(request).join(" "),
+            target: Text.display(request.env["rack.attack.match_discriminator"].to_s)[0, 500], outcome: 429
+          )
+        end
+
         def route(request) = [request.request_method, request.path.squeeze("/").delete_suffix("/")]
 
         # @return [String, nil] that of a login, as names are compared
@@ -57,6 +65,7 @@ module Northdrift
 
         def refusal(request)
           match = request.env["rack.attack.match_data"]
+          note(request) if match[:count] == match[:limit] + 1
           seconds = match[:period] - (match[:epoch_time] % match[:period])
           status, headers, body =
             Problem.answer(429, "too-many-logins", "Too Many Requests", "too many tries; wait #{seconds} seconds")

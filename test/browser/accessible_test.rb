@@ -44,6 +44,8 @@ class AccessibleTest < Northdrift::BrowserTest
     "a noise rule" => ["/intake/noise/new?find=CRON", "[data-trial]"],
     "keeping" => ["/intake/keeping", "main"],
     "sending on" => ["/intake/relays", "main"],
+    "teams" => ["/people/teams", "main"],
+    "settings" => ["/people/settings", "[data-setting]"],
   }.freeze
 
   # What opens within a view: how, and what is there then.

@@ -528,6 +528,9 @@ class PeopleTest < Northdrift::AskingTest
     assert_equal 422, old.call
     assert_equal 429, Array.new(30) { old.call }.last, "from one address"
     assert_equal 429, log_in("Nobody at all", "x")
+    refused = Store::AuditTrail.latest(100).select { |entry| entry.outcome == 429 }.reverse
+    assert_equal([["POST /api/session", "an viewer"], ["PUT /api/session/password", "127.0.0.1"]],
+                 refused.map { |entry| [entry.action, entry.target] }, "each told once")
   end
 
   # Fetch Metadata Request Headers, section 2.3: what no browser's own page sent.

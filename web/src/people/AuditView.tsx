@@ -46,6 +46,7 @@ function Difference({ change }: { change: Change }) {
 
 function outcome(status: number): string {
 	if (status === 401) return "wrong login";
+	if (status === 429) return "too many tries";
 	return status === 403 ? "refused" : "";
 }
 
