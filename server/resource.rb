@@ -31,6 +31,8 @@ module Northdrift
       before do
         Store::Changes.start(who.name)
         content_type "application/json"
+        # What somebody may see is nothing for the next who sits there (RFC 9111, section 5.2.2.5).
+        headers "cache-control" => "no-store"
         not_found unless text?(Rack::Utils.unescape_path(request.path_info))
         request.GET.each do |name, value|
           if value.is_a?(LISTS.include?(name) ? Hash : Enumerable)

@@ -18,7 +18,7 @@ module Northdrift
           topics = [Topics::News.new, *followed]
           content_type "text/event-stream"
           # The server hands the connection over, and answers others (Rack specification, response hijacking).
-          headers "cache-control" => "no-store", "x-accel-buffering" => "no"
+          headers "x-accel-buffering" => "no"
           listener = who
           headers "rack.hijack" => ->(io) { streams.add(io, topics, listener) } unless request.head?
           [].each # no body, and so no length of it

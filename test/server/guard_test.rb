@@ -82,6 +82,10 @@ class GuardTest < Northdrift::StoreTest
       refute_match(/unsafe|\*|http:/, policy)
       assert_equal "nosniff", last_response.headers["x-content-type-options"]
     end
+    %w[/ /api/status /api/status?x[]=1].each do |path|
+      status(path, HTTP_HOST: "localhost")
+      assert_equal "no-store", last_response.headers["cache-control"], path
+    end
   end
 
   def test_a_nonce_is_used_once
