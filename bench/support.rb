@@ -77,6 +77,7 @@ module Bench
     begin
       Net::HTTP.get(URI("http://127.0.0.1:#{port}/api/status"))
     rescue SystemCallError
+      abort "the server ended" if Process.wait(server, Process::WNOHANG)
       sleep 0.2
       retry
     end
