@@ -21,7 +21,8 @@ module Northdrift
         "/api/restarts" => Resources::Restarts, "/api/causes" => Resources::Causes, "/api/fleet" => Resources::Fleet,
         "/api/cases" => Resources::Cases, "/api/session" => Resources::Sessions, "/api/people" => Resources::People,
         "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens, "/api/teams" => Resources::Teams,
-        "/api/settings" => Resources::Settings,
+        "/api/settings" => Resources::Settings, "/api/alerts" => Resources::Alerts,
+        "/api/alert-rules" => Resources::AlertRules,
         "/api/audit" => Resources::Audit
       }.freeze
 

@@ -20,6 +20,10 @@ module Northdrift
             Store::Database.open(dir)
             Intake::Upkeep.new(stop: stop).run
           },
+          "northdrift: watching" => lambda { |stop|
+            Store::Database.open(dir)
+            Intake::Watch.new(stop: stop).run
+          },
           "northdrift: relaying" => lambda { |stop|
             Store::Database.open(dir)
             Relay::Office.new.run(stop: stop)

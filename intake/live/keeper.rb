@@ -28,6 +28,7 @@ module Northdrift
             source.save!
             note(group)
             Store::RelayQueue.add(ids)
+            Store::WatchQueue.add(ids)
           end
 
           def crowd(stream)

@@ -12,7 +12,7 @@ class EarlierTest < Northdrift::AskingTest
   FOLDER = File.join(__dir__, "earlier")
   FORMS = Dir.children(FOLDER).filter_map { |name| name[/\A(\d+)\.db\.gz\z/, 1] }.sort
   # These came together with the one behind them.
-  NEVER_ALONE = %w[011 017 018].freeze
+  NEVER_ALONE = %w[011 017 018 020].freeze
   LINES = File.readlines(File.join(FOLDER, "sample.txt"), chomp: true)
 
   def open(form)

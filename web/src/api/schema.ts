@@ -4,6 +4,472 @@
  */
 
 export interface paths {
+    "/api/alert-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is watched for */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRules"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make an alert rule */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition: components["schemas"]["AlertRuleDefinition"];
+                        enabled?: boolean;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-rules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Delete an alert rule */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Change an alert rule, or switch it */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition?: components["schemas"]["AlertRuleDefinition"];
+                        enabled?: boolean;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/alert-rules/{id}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a deleted alert rule back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-rules/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try an alert rule on the past */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        days?: number;
+                        definition: components["schemas"]["AlertRuleDefinition"];
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertTrial"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was raised */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description microseconds UTC: those that lasted from then on */
+                    from?: string;
+                    /** @description open, taken, closed, with commas; all of them where there is none */
+                    state?: string;
+                    /** @description microseconds UTC */
+                    to?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Alerts"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One alert, with what became of it */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertDetail"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts/{id}/undone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back the last that was done with an alert */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertDetail"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alerts/actions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take, close, reopen alerts, or note something */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {unknown} */
+                        action: "take" | "give_back" | "close" | "reopen" | "note";
+                        ids: number[];
+                        /** @description the remedy, or a note */
+                        text?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertsChanged"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/audit": {
         parameters: {
             query?: never;
@@ -6376,6 +6842,161 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        Alert: {
+            closed_us: number | null;
+            /** @description find text of its lines */
+            find: string;
+            /** @description its first line */
+            from_us: number;
+            id: number;
+            key: {
+                field: string;
+                value: string;
+            }[];
+            /** @description the last line by which it held */
+            last_us: number;
+            machine: string | null;
+            name: string;
+            raised_us: number;
+            remedy: string;
+            reopened: boolean;
+            rule_id: number;
+            severity: number;
+            /** @enum {unknown} */
+            state: "open" | "taken" | "closed";
+            taken_by: string | null;
+        };
+        AlertDetail: {
+            closed_us: number | null;
+            /** @description in words, as it stood */
+            condition: string;
+            /** @description find text of its lines */
+            find: string;
+            first_steps: string;
+            /** @description its first line */
+            from_us: number;
+            id: number;
+            key: {
+                field: string;
+                value: string;
+            }[];
+            /** @description the last line by which it held */
+            last_us: number;
+            lines: number;
+            machine: string | null;
+            name: string;
+            raised_us: number;
+            remedy: string;
+            reopened: boolean;
+            rule_id: number;
+            samples: components["schemas"]["Line"][];
+            seen_before: {
+                id: number;
+                last_us: number;
+                raised_us: number;
+                remedy: string;
+                /** @enum {unknown} */
+                state: "open" | "taken" | "closed";
+            }[];
+            severity: number;
+            /** @enum {unknown} */
+            state: "open" | "taken" | "closed";
+            steps: {
+                at_us: number;
+                text: string;
+                undone: boolean;
+                what: string;
+                who: string | null;
+            }[];
+            taken_by: string | null;
+            why: string;
+        };
+        AlertRule: {
+            changed_by: string | null;
+            definition: components["schemas"]["AlertRuleDefinition"];
+            enabled: boolean;
+            id: number;
+            made_by: string | null;
+            name: string;
+            /** @description its alerts that are not closed */
+            open: number;
+            problem: string | null;
+            /** @enum {unknown} */
+            severity: "emergency" | "alert" | "critical" | "error" | "warning" | "notice" | "informational" | "debug";
+        };
+        AlertRuleDefinition: {
+            /** @description the field with the machine that its alerts are about */
+            attach?: string;
+            id?: string;
+            name: string;
+            /** @description a pause of so long ends an alert; as long as within, or longer */
+            quiet?: string;
+            /** @enum {unknown} */
+            severity?: "emergency" | "alert" | "critical" | "error" | "warning" | "notice" | "informational" | "debug";
+            /** @description what to do first; Markdown */
+            steps?: string;
+            tags?: string[];
+            /** @description count: lines that come so often within so long; sequence: lines that come so often, and then another, with none of the third between */
+            when: {
+                count?: {
+                    at_least?: number;
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    find: string;
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within?: string;
+                };
+                sequence?: {
+                    at_least?: number;
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    first: string;
+                    then: string;
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within: string;
+                    without?: string;
+                };
+            };
+            /** @description why it matters; Markdown */
+            why?: string;
+        };
+        AlertRules: {
+            rules: components["schemas"]["AlertRule"][];
+        };
+        Alerts: {
+            alerts: components["schemas"]["Alert"][];
+            counts: {
+                closed: number;
+                open: number;
+                taken: number;
+            };
+            total: number;
+        };
+        AlertsChanged: {
+            alerts: components["schemas"]["Alert"][];
+            /** @description those with which it could not be done */
+            left: number;
+        };
+        AlertTrial: {
+            alerts: number;
+            /** @description how many alerts there are, by how often it takes */
+            curve: {
+                alerts: number;
+                level: number;
+            }[];
+            /** @description whether there are more lines than were looked at */
+            cut: boolean;
+            found: {
+                find: string;
+                from_us: number;
+                key: string[];
+                last_us: number;
+                raised_us: number;
+            }[];
+            from_us: number;
+            lines: number;
+            to_us: number;
+        };
         Archive: {
             back_lines: number;
             bytes: number;

@@ -1,0 +1,129 @@
+# frozen_string_literal: true
+
+require "re2"
+
+module Northdrift
+  module Watch
+    # Watches many rules at once: is fed lines as they come, and the clock, and says when a rule holds. Lines may be
+    # late by so much; what comes later is told ({#late}), to be looked up.
+    #
+    # Of most rules a line cannot be: they are left aside by what each needs ({Needle}), all in one search.
+    class Engine
+      TOLERANCE_US = 60 * 1_000_000
+      # Keys that are known of a rule at a time; lines of further ones are not counted for it.
+      MOST_KEYS = 10_000
+      # So often what is over is forgotten.
+      SWEEP_US = 5_000_000
+
+      # One find text of a rule.
+      Part = Struct.new(:rule, :role, :matcher)
+
+      # @return [Array<Rule>]
+      attr_reader :rules
+      # @return [Hash{Rule=>Array(Integer, Integer)}] the first and the last time of lines of a rule that came too late;
+      #   who has looked for what they tell empties it
+      attr_reader :late
+      # @return [Hash{Rule=>Integer}] lines that were not counted, since there were too many keys
+      attr_reader :crowded
+
+      # @param rules [Array<Rule>]
+      # @param tolerance_us [Integer]
+      def initialize(rules, tolerance_us: TOLERANCE_US, most_keys: MOST_KEYS)
+        @rules = rules
+        @tolerance_us = tolerance_us
+        @most_keys = most_keys
+        @known = rules.to_h { |rule| [rule, {}] }.compare_by_identity
+        @crowded = Hash.new(0).compare_by_identity
+        @late = {}.compare_by_identity
+        @before_us = -Float::INFINITY
+        index(rules)
+      end
+
+      # @param time_us [Integer] of a line
+      # @param subject [Find::Matcher::Subject] the same line
+      # @return [Array<Firing>]
+      def feed(time_us, subject)
+        candidates(subject).flat_map do |part|
+          next [] unless part.matcher.match?(subject)
+
+          key = part.rule.key(subject.fields.call) or next []
+          add(part.rule, part.role, key, time_us)
+        end
+      end
+
+      # A line of which it is known already what it is.
+      # @param rule [Rule] one of {#rules}
+      # @param role [Symbol]
+      # @param key [Array<String>]
+      # @return [Array<Firing>]
+      def add(rule, role, key, time_us)
+        if time_us < @before_us
+          @late[rule] = [*@late[rule], time_us].minmax
+          return []
+        end
+
+        condition = condition(rule, key) or return []
+        firings(rule, key, condition.add(time_us, role))
+      end
+
+      # @param now_us [Integer] the clock
+      # @return [Array<Firing>] what only waiting could tell
+      def advance(now_us)
+        return [] if now_us - @tolerance_us < @before_us + SWEEP_US
+
+        @before_us = now_us - @tolerance_us
+        @known.flat_map do |rule, conditions|
+          told = conditions.flat_map { |key, condition| firings(rule, key, condition.advance(@before_us)) }
+          conditions.delete_if { |_, condition| condition.empty? }
+          told
+        end
+      end
+
+      private
+
+      def index(rules)
+        parts = rules.flat_map do |rule|
+          rule.parts.map { |role, tree| [Part.new(rule, role, Find::Matcher.new(tree)), Needle.of(tree)] }
+        end
+        marked, others = parts.partition { |_, needle| needle.texts }
+        @marked = marked.flat_map { |part, needle| needle.texts.map { |text| [text, part, needle.severities] } }
+        @marks = RE2::Set.new(:unanchored, case_sensitive: false, log_errors: false, max_mem: 1 << 26)
+        @marked.each { |text,| @marks.add(RE2::Regexp.escape(text)) }
+        @marks.compile if @marked.any?
+        @others = (0..Severity::UNSET).map do |severity|
+          others.select { |_, needle| needle.severities.nil? || needle.severities.include?(severity) }.map(&:first)
+        end
+      end
+
+      def candidates(subject)
+        found = @others[subject.severity]
+        return found if @marked.empty?
+
+        found + marked(subject)
+      end
+
+      # Beyond ASCII, small letters may depend on what stands beside them: all are tried then.
+      def marked(subject)
+        text = "#{subject.text}\n#{subject.message}\n#{subject.machine}\n#{subject.service}"
+        text = "#{text}\n#{subject.raw.call}"
+        at = text.ascii_only? ? @marks.match(text, exception: false) : @marked.each_index
+        at.map { |index| @marked[index] }
+          .select { |_, _, severities| severities.nil? || severities.include?(subject.severity) }
+          .map { |_, part,| part }
+          .uniq(&:object_id)
+      end
+
+      def condition(rule, key)
+        conditions = @known.fetch(rule)
+        conditions[key] ||= if conditions.size < @most_keys
+          rule.condition
+        else
+          @crowded[rule] += 1
+          nil
+        end
+      end
+
+      def firings(rule, key, held) = held.map { |from_us, at_us| Firing.new(rule, key, from_us, at_us) }
+    end
+  end
+end

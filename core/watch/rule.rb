@@ -1,0 +1,200 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Watch
+    # What is watched for: a condition on lines over time, and what is said when it holds.
+    class Rule
+      # By the name of the condition: its parts that are find texts, by role, and whether it needs them.
+      CONDITIONS = {
+        "count" => { "find" => [:lines, true] }.freeze,
+        "sequence" => { "first" => [:first, true], "then" => [:then, true], "without" => [:without, false] }.freeze
+      }.freeze
+      KEYS = %w[id name severity when quiet attach why steps tags].freeze
+      # Of a condition, beside its find texts.
+      SHARED = %w[at_least within by].freeze
+      MOST_FIELDS = 2
+      LEASTS = 1..100_000
+      SECOND_US = 1_000_000
+      WITHINS_US = (SECOND_US..7 * 86_400 * SECOND_US)
+      # Two firings within so long are one alert, unless it is said otherwise.
+      QUIET_US = 600 * SECOND_US
+      MACHINE = "host.name"
+
+      # @return [Hash{String=>Object}] as it was given
+      attr_reader :definition
+      # @return [String] id, name, why it matters and what to do first (Markdown)
+      attr_reader :id, :name, :why, :steps
+      # @return [Array<String>]
+      attr_reader :tags
+      # @return [Integer] severity code of its alerts
+      attr_reader :severity
+      # @return [String] the condition: a key of {CONDITIONS}
+      attr_reader :kind
+      # @return [Hash{Symbol=>Object}] nodes of {Find::Tree} by role
+      attr_reader :parts
+      # @return [Hash{Symbol=>String}] the same as find texts
+      attr_reader :finds
+      # @return [Array<String>] fields that it is told apart by
+      attr_reader :by
+      # @return [Integer]
+      attr_reader :least, :within_us, :quiet_us
+      # @return [String] the field with the machine that its alerts are about
+      attr_reader :attach
+
+      # @param definition [Hash{String=>Object}] see docs/alert-rule.schema.json
+      # @raise [Rules::Mistake] saying which part will not do
+      def initialize(definition)
+        @definition = definition
+        stray(definition, KEYS, "a rule")
+        @id = definition["id"].to_s
+        @name = text("name")
+        @severity = severity_of(definition.fetch("severity", "error"))
+        @why = definition["why"].to_s
+        @steps = definition["steps"].to_s
+        @tags = list("tags", definition["tags"])
+        @attach = definition.fetch("attach", MACHINE).to_s
+        take_condition(definition["when"])
+        @quiet_us = definition.key?("quiet") ? duration("quiet", definition["quiet"]) : [@within_us, QUIET_US].max
+        return if @quiet_us >= @within_us
+
+        raise mistake("quiet", "quiet is as long as within, or longer: what holds within that time is one alert")
+      end
+
+      # @return [Count, Sequence] for one key
+      def condition
+        return Count.new(@least, @within_us) if @kind == "count"
+
+        Sequence.new(@least, @within_us, without: @parts.key?(:without))
+      end
+
+      # @param fields [Hash{String=>Object}] of a line
+      # @return [Array<String>, nil] what it is told apart by; nil where the line has not all of it
+      def key(fields)
+        values = @by.map { |field| fields[field] }
+        values.map { |value| value.to_s[0, MOST_VALUE] } unless values.any? { |value| value.nil? || value == "" }
+      end
+      MOST_VALUE = 200
+
+      # @param key [Array<String>]
+      # @return [String, nil] the machine that an alert is about, where its key says so
+      def machine(key) = @by.index(@attach)&.then { |at| key[at] }
+
+      # @param key [Array<String>]
+      # @return [Array<Array(String, String)>] fields and values that its lines have
+      def told_by(key) = @by.zip(key)
+
+      # @param key [Array<String>]
+      # @return [String] a find text for its lines
+      def find_of(key)
+        lines = @finds.except(:without).values.map { |find| "(#{find})" }.join(" or ")
+        [@finds.except(:without).size > 1 ? "(#{lines})" : lines,
+         *told_by(key).map { |field, value| "#{Rule.plain(field)} = #{Rule.quoted(value)}" }].join(" ")
+      end
+
+      # @return [String] the condition in words
+      def in_words
+        times = " at least #{@least} times" if @least > 1
+        within = " within #{Rule.time(@within_us)}" if times || @kind == "sequence"
+        said = if @kind == "count" then "#{@finds[:lines]}#{times}#{within}"
+        else
+          "#{@finds[:first]}#{times}, then #{@finds[:then]}#{within}" \
+            "#{", without #{@finds[:without]} between" if @finds[:without]}"
+        end
+        @by.empty? ? said : "#{said}, for the same #{@by.join(' and ')}"
+      end
+
+      UNITS_US =
+        { "d" => 86_400 * SECOND_US, "h" => 3600 * SECOND_US, "min" => 60 * SECOND_US, "s" => SECOND_US }.freeze
+
+      # @return [String] such as "5 min"
+      def self.time(us)
+        unit, size = UNITS_US.find { |_, one| (us % one).zero? } || ["s", SECOND_US]
+        "#{us / size} #{unit}"
+      end
+
+      # @return [String] the name of a field as a find text has it
+      def self.plain(field) = field.match?(/\A[A-Za-z_][\w.-]*\w\z/) ? field : quoted(field)
+
+      # @return [String] a value as a find text has it
+      def self.quoted(value) = "\"#{value.gsub(/["\\]/) { |sign| "\\#{sign}" }}\""
+
+      private
+
+      def take_condition(given)
+        unless given.is_a?(Hash) && given.size == 1 && CONDITIONS.key?(given.keys.first)
+          raise mistake("when", "when has one of #{CONDITIONS.keys.join(', ')}")
+        end
+
+        @kind, values = given.first
+        raise mistake("when", "#{@kind} has parts, each with a name") unless values.is_a?(Hash)
+
+        roles = CONDITIONS.fetch(@kind)
+        stray(values, roles.keys + SHARED, @kind)
+        take_parts(roles, values)
+        @by = list("by", values["by"])
+        raise mistake("by", "it is told apart by #{MOST_FIELDS} fields at most") if @by.size > MOST_FIELDS
+
+        @least = whole("at_least", values.fetch("at_least", 1))
+        @within_us = duration("within", values.fetch("within", @least == 1 && @kind == "count" ? "1s" : nil))
+      end
+
+      def take_parts(roles, values)
+        @finds = {}
+        roles.each do |name, (role, needed)|
+          find = values[name].to_s.strip
+          raise mistake(name, "#{name}: say which lines") if find.empty? && needed
+
+          @finds[role] = find unless find.empty?
+        end
+        @parts = @finds.to_h { |role, find| [role, parsed(roles.key([role, true]) || roles.key([role, false]), find)] }
+      end
+
+      def parsed(name, find)
+        Find::Parser.parse(find)
+      rescue Find::Mistake => error
+        raise mistake(name, "#{name}: #{error.message} (column #{error.column})")
+      end
+
+      def severity_of(name)
+        Severity::NAMES.index(name) or
+          raise mistake("severity", "there is no severity “#{Text.display(name.to_s)}”; there are " \
+                                    "#{Severity::NAMES.join(', ')}")
+      end
+
+      def duration(part, value)
+        quantity = Find::Quantity.parse(value.to_s)
+        us = (quantity.base * SECOND_US).round if quantity&.dimension == :time
+        return us if us && WITHINS_US.cover?(us)
+
+        raise mistake(part, "#{part} is a time from 1s to 7d, such as 5min")
+      end
+
+      def whole(part, value)
+        return value if value.is_a?(Integer) && LEASTS.cover?(value)
+
+        raise mistake(part, "#{part} is a whole number from #{LEASTS.begin} to #{LEASTS.end}")
+      end
+
+      def text(part)
+        value = @definition[part].to_s.strip
+        return value if value.match?(/\A[^[:cntrl:]]{1,200}\z/)
+
+        raise mistake(part, "#{part} is one line of text, of 200 characters at most")
+      end
+
+      def list(part, value)
+        value = [value] if value.is_a?(String)
+        return value || [] if value.nil? || (value.is_a?(Array) && value.all?(String))
+
+        raise mistake(part, "#{part} is a list of texts")
+      end
+
+      def stray(values, known, what)
+        name = (values.keys - known).first or return
+        raise mistake(name.to_s, "#{what} has no “#{Text.display(name.to_s)}”; it has #{known.join(', ')}")
+      end
+
+      def mistake(part, message) = Rules::Mistake.new(part, message)
+    end
+  end
+end

@@ -1,0 +1,113 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Intake
+    # Watches what comes in by the alert rules that are on. What they raise is written in the transaction that takes the
+    # lines out of the queue; whatever is killed at whatever moment, each line is looked at once.
+    class Watch
+      POLL_SECONDS = 0.2
+      # Entries of the queue that are looked at together.
+      ENTRIES = 10
+      AGAIN_SECONDS = 2
+      NICENESS = 5
+
+      # @param stop [#call]
+      # @param clock [#call] microseconds
+      def initialize(stop: -> { false }, clock: -> { Store::Clock.now_us })
+        @stop = stop
+        @clock = clock
+      end
+
+      # Works until told to stop.
+      def run
+        Process.setpriority(Process::PRIO_PROCESS, 0, NICENESS)
+        until @stop.call
+          begin
+            step || sleep(POLL_SECONDS)
+          rescue StandardError => error
+            warn "northdrift: watching failed: #{error.message.lines.first.to_s.strip}; it is tried again"
+            @engine = nil # what it knows may not be what was written
+            sleep AGAIN_SECONDS
+          end
+        end
+      end
+
+      # @return [Boolean] whether there was something to look at
+      def step
+        look_at_rules
+        number, ids = Store::WatchQueue.oldest(ENTRIES)
+        now_us = @clock.call
+        firings = number ? StoredLines.new(ids).flat_map { |time_us, subject| @engine.feed(time_us, subject) } : []
+        firings += @engine.advance(now_us)
+        return false if number.nil? && firings.empty?
+
+        Store::Database.step do
+          note(firings, now_us)
+          look_up_late(now_us)
+          Store::WatchQueue.take_out(number) if number
+        end
+        true
+      end
+
+      # Lines as rules look at them.
+      StoredLines = Struct.new(:ids) do
+        include Enumerable
+
+        def each
+          events = Store::StoredEvent.all(ids)
+          names = Store::Source.where(id: events.map(&:source_id).uniq).pluck(:id, :name).to_h
+          events.each { |event| yield [event.time_us, event.subject(names[event.source_id])] }
+        end
+      end
+
+      private
+
+      def look_at_rules
+        version = Store::AlertRule.version
+        return if @engine && version == @version
+
+        @version = version
+        @engine = Northdrift::Watch::Engine.new(rules)
+        remember
+      end
+
+      # One that cannot be used says why, and the others go on.
+      def rules
+        Store::AlertRule.on.filter_map do |one|
+          one.rule
+        rescue Rules::Mistake => error
+          one.update_columns(problem: error.message)
+          nil
+        end
+      end
+
+      # What was looked at before, as far back as it matters.
+      def remember
+        now_us = @clock.call
+        waiting = Store::WatchQueue.waiting.to_set
+        @engine.rules.each do |rule|
+          reach = rule.within_us + Northdrift::Watch::Engine::TOLERANCE_US
+          Store::AlertTrial.new(rule, now_us - reach, now_us + reach, without: waiting).lines
+            .each { |time_us, role, key| @engine.add(rule, role, key, time_us) }
+        end
+      end
+
+      def note(firings, now_us)
+        firings.group_by { |one| [one.rule, one.key] }.each do |(rule, key), some|
+          spans = Northdrift::Watch::Span.of(some.map { |one| [one.from_us, one.at_us] }, rule.quiet_us)
+          Store::Alert.note(rule, key, spans, now_us)
+        end
+      end
+
+      # Of lines that came later than is waited for, what they tell is looked up among those that are stored.
+      def look_up_late(now_us)
+        @engine.late.each do |rule, (first_us, last_us)|
+          reach = rule.within_us + 1
+          Store::AlertTrial.new(rule, first_us - reach, last_us + reach).found
+            .each { |one| Store::Alert.note(rule, one.key, [one.span], now_us) }
+        end
+        @engine.late.clear
+      end
+    end
+  end
+end

@@ -1,0 +1,67 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Present
+      # Alerts, and what a rule would have raised.
+      module Alerts
+        MOST_FOUND = 500
+        SEEN = 5
+
+        module_function
+
+        # @param one [Store::Alert]
+        def alert(one)
+          rule = one.rule
+          {
+            "id" => one.id, "rule_id" => one.rule_id, "name" => Text.display(one.name), "severity" => one.severity,
+            "machine" => one.machine && Text.display(one.machine),
+            "key" => rule.told_by(one.keys).map { |field, value| { "field" => field, "value" => Text.display(value) } },
+            "state" => one.state, "reopened" => one.reopened, "from_us" => one.from_us, "raised_us" => one.raised_us,
+            "last_us" => one.last_us, "taken_by" => one.taken_by, "closed_us" => one.closed_us, "remedy" => one.remedy,
+            "find" => rule.find_of(one.keys)
+          }
+        end
+
+        # @param one [Store::Alert]
+        def detail(one)
+          rule = one.rule
+          asked = Store::Question.new(find: rule.find_of(one.keys), from_us: one.from_us, to_us: one.last_us + 1)
+          alert(one).merge(
+            "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => asked.total,
+            "samples" => asked.page(last: true, limit: SEEN).events.map { |event| Present.line(event) },
+            "seen_before" => seen_before(one),
+            "steps" => one.steps.map do |step|
+              step.attributes.slice("at_us", "who", "what", "text").merge("undone" => !step.undone_us.nil?)
+            end
+          )
+        end
+
+        # Alike: of the same rule and the same key.
+        def seen_before(one)
+          Store::Alert.where(rule_id: one.rule_id, key: one.key).where("raised_us < ?", one.raised_us)
+            .order(raised_us: :desc).limit(SEEN).map do |other|
+              other.attributes.slice("id", "raised_us", "last_us", "state", "remedy")
+            end
+        end
+
+        # @param trial [Store::AlertTrial]
+        def trial(trial)
+          found = trial.found
+          {
+            "from_us" => trial.from_us, "to_us" => trial.to_us, "lines" => trial.lines.size, "cut" => trial.cut?,
+            "alerts" => found.size,
+            "found" => found.last(MOST_FOUND).map do |one|
+              span = one.span
+              {
+                "key" => one.key.map { |value| Text.display(value) }, "from_us" => span.from_us,
+                "raised_us" => span.raised_us, "last_us" => span.last_us, "find" => trial.rule.find_of(one.key)
+              }
+            end,
+            "curve" => trial.curve.map { |level, alerts| { "level" => level, "alerts" => alerts } }
+          }
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,108 @@
+# frozen_string_literal: true
+
+require "oj"
+
+module Northdrift
+  module Store
+    # One trouble for which a rule held, from when it was raised to when it was closed.
+    class Alert < Record
+      self.table_name = "alerts"
+
+      STATES = %w[open taken closed].freeze
+      # What people change, and what is had back when they take that back.
+      CHANGED = %w[state reopened taken_by closed_us remedy].freeze
+
+      has_many :steps, -> { order(:id) }, class_name: "Northdrift::Store::AlertStep", dependent: :delete_all
+
+      class << self
+        # Writes down that a rule held: of an alert that goes on, or a new one. Called within a transaction.
+        # @param rule [Watch::Rule] of an {AlertRule}
+        # @param key [Array<String>]
+        # @param spans [Array<Watch::Span>]
+        # @param now_us [Integer]
+        # @return [Array<Alert>] those that are new, or open again
+        def note(rule, key, spans, now_us)
+          spans.filter_map do |span|
+            known = near(rule, key, span)
+            known.empty? ? begin_one(rule, key, span, now_us) : go_on(known, span, now_us)
+          end
+        end
+
+        # @return [ActiveRecord::Relation] that the span is a part of, since no pause lies between
+        def near(rule, key, span)
+          where(rule_id: rule.id, key: Oj.dump(key, mode: :strict))
+            .where("last_us > ? AND raised_us < ?", span.raised_us - rule.quiet_us, span.last_us + rule.quiet_us)
+            .order(:raised_us, :id).to_a
+        end
+
+        private
+
+        def begin_one(rule, key, span, now_us)
+          alert = create!(
+            rule_id: rule.id, definition: Oj.dump(rule.definition, mode: :strict), name: rule.name,
+            severity: rule.severity, key: Oj.dump(key, mode: :strict), machine: rule.machine(key),
+            from_us: span.from_us, raised_us: span.raised_us, last_us: span.last_us, created_us: now_us,
+            changed_us: now_us
+          )
+          alert.steps.create!(at_us: now_us, what: "raised")
+          alert
+        end
+
+        # Two that a late line joins are one: the earlier.
+        def go_on(known, span, now_us)
+          first, *others = known
+          last_us = [*known.map(&:last_us), span.last_us].max
+          came = last_us > known.map(&:last_us).max
+          others.each(&:destroy!)
+          first.assign_attributes(
+            from_us: [*known.map(&:from_us), span.from_us].min,
+            raised_us: [first.raised_us, span.raised_us].min, last_us: last_us
+          )
+          return first.save! && nil unless came && first.state == "closed"
+
+          first.open_again("came again", now_us)
+        end
+      end
+
+      # @return [Array<String>]
+      def keys = Oj.load(key, mode: :strict)
+
+      # @return [Watch::Rule] as it stood
+      def rule = Northdrift::Watch::Rule.new(Oj.load(definition, mode: :strict).merge("id" => rule_id.to_s))
+
+      # @return [self]
+      def open_again(what, now_us)
+        assign_attributes(state: "open", reopened: true, closed_us: nil, taken_by: nil, changed_us: now_us)
+        save!
+        steps.create!(at_us: now_us, what: what)
+        self
+      end
+
+      # What a person does with it.
+      # @param what [String] as it is told
+      # @param who [String, nil]
+      # @param changes [Hash{Symbol=>Object}] of {CHANGED}
+      # @return [AlertStep]
+      def act(what, who:, now_us:, text: "", **changes)
+        transaction do
+          before = attributes.slice(*CHANGED)
+          update!(**changes, changed_us: now_us)
+          steps.create!(at_us: now_us, who: who, what: what, text: text, before: Oj.dump(before, mode: :strict))
+        end
+      end
+
+      # Takes back the last that a person did, if nothing has happened since.
+      # @return [Boolean]
+      def undo(now_us)
+        step = steps.where(undone_us: nil).last
+        return false unless step&.who
+
+        transaction do
+          update!(**Oj.load(step.before, mode: :strict).symbolize_keys, changed_us: now_us)
+          step.update!(undone_us: now_us)
+        end
+        true
+      end
+    end
+  end
+end

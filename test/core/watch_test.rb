@@ -1,0 +1,132 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# Whether rules hold, against all windows that there are.
+class WatchTest < Minitest::Test
+  include Northdrift
+
+  SECOND = 1_000_000
+  TOLERANCE = 20
+  Line = Struct.new(:at, :role, :user)
+  WORDS = { lines: "knock", first: "refused", then: "welcome", without: "goodbye" }.freeze
+
+  def rule(condition, **others)
+    Watch::Rule.new({ "name" => "x", "when" => condition }.merge(others.transform_keys(&:to_s)))
+  end
+
+  def subject(line)
+    text = "#{WORDS[line.role]} of #{line.user}"
+    Find::Matcher::Subject.new(6, text, nil, nil, text, -> { text }, -> { { "user.name" => line.user }.compact })
+  end
+
+  # What the engine says of lines in the order in which they come.
+  def spans(rule, arrivals)
+    engine = Watch::Engine.new([rule], tolerance_us: TOLERANCE * SECOND)
+    latest = 0
+    firings = arrivals.flat_map do |line|
+      latest = [latest, line.at].max
+      engine.advance(latest * SECOND) + engine.feed(line.at * SECOND, subject(line))
+    end
+    firings += engine.advance((latest + 10_000) * SECOND)
+    firings.group_by(&:key).transform_values do |some|
+      Watch::Span.of(some.map { |one| [one.from_us, one.at_us] }, rule.quiet_us).map(&:to_a)
+    end
+  end
+
+  # The same by looking at each run of so many lines, and at each pair of them.
+  def counted(lines, least, within)
+    times = lines.map(&:at).sort
+    (0..times.size - least).filter_map do |at|
+      [times[at], times[at + least - 1]] if times[at + least - 1] - times[at] < within
+    end
+  end
+
+  def followed(lines, least, within)
+    lines.select { |line| line.role == :then }.filter_map do |last|
+      firsts = lines.select { |line| line.role == :first && line.at.between?(last.at - within, last.at) }.map(&:at).sort
+      next if firsts.size < least
+
+      from = firsts[-least]
+      [firsts.first, last.at] if lines.none? { |line| line.role == :without && line.at.between?(from, last.at) }
+    end
+  end
+
+  def by_user(lines, quiet)
+    lines.reject { |line| line.user.nil? }.group_by { |line| [line.user] }.filter_map do |key, some|
+      moments = yield(some).map { |pair| pair.map { |time| time * SECOND } }
+      [key, Watch::Span.of(moments, quiet * SECOND).map(&:to_a)] if moments.any?
+    end.to_h
+  end
+
+  # Each is late by less than is tolerated.
+  def shuffled(lines, random)
+    lines.sort_by { |line| line.at + random.rand(0...TOLERANCE) }
+  end
+
+  def lines(roles, random)
+    Array.new(random.rand(1..60)) do
+      Line.new(random.rand(0..[20, 100, 400].sample(random: random)), roles.sample(random: random),
+               ["ida", "olav", nil].sample(random: random))
+    end
+  end
+
+  def test_so_many_lines_within_so_long
+    random = seeded(71)
+    often(400, 2500).times do |round|
+      least = random.rand(1..6)
+      within = random.rand(1..60)
+      quiet = within + random.rand(0..40)
+      sent = lines([:lines], random)
+      one = rule({ "count" => { "find" => "knock", "at_least" => least, "within" => "#{within}s",
+                                "by" => ["user.name"] } }, quiet: "#{quiet}s")
+      expected = by_user(sent, quiet) { |some| counted(some, least, within) }
+      assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: #{least} in #{within} of #{sent}"
+    end
+  end
+
+  def test_one_after_so_many_others
+    random = seeded(72)
+    often(400, 2500).times do |round|
+      least = random.rand(1..4)
+      within = random.rand(1..60)
+      quiet = within + random.rand(0..40)
+      without = random.rand(2).zero?
+      sent = lines(without ? %i[first first then without] : %i[first first then], random)
+      parts = { "first" => "refused", "then" => "welcome" }
+      parts["without"] = "goodbye" if without
+      one = rule({ "sequence" => parts.merge("at_least" => least, "within" => "#{within}s", "by" => ["user.name"]) },
+                 quiet: "#{quiet}s")
+      expected = by_user(sent, quiet) { |some| followed(some, least, within) }
+      assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: #{least} in #{within} of #{sent}"
+    end
+  end
+
+  FINDS = [
+    "error", "no error", '"disk full"', "dis*", "*sk ful*", "disk or quota", "(disk or quota) not test", "not test",
+    "severity >= error", "severity >= warning disk", "host.name = alder", "host.name = al*", 'service.name = "app"',
+    "host.name in (alder, birch)", "message ~ /full: \\d+/", "text ~ /DISK/", "user.name = ida", "has user.name",
+    "größe", "GRÖSSE", "STRASSE", "tix-db-1", "error severity = warning", ""
+  ].freeze
+  TEXTS = [
+    "disk full: 12", "Disk FULL", "quota of ida", "error on tix-db-1", "no error", "a test of the disk", "Größe 12",
+    "die Straße", "full disk", "nothing at all", "ERROR: DISK", "\u212Aelvin disk", "xdisky"
+  ].freeze
+
+  # What many rules are left aside by leaves none aside that holds.
+  def test_no_rule_is_left_aside_that_holds
+    rules = FINDS.map { |find| rule({ "count" => { "find" => find.empty? ? "*" : find } }) }
+    engine = Watch::Engine.new(rules, tolerance_us: 10**15)
+    matchers = rules.map { |one| Find::Matcher.new(one.parts[:lines]) }
+    TEXTS.product([3, 4, 6, Severity::UNSET], [nil, "alder", "tix-db-1"],
+                  [nil, "app", "disk"]).each_with_index do |line, at|
+      text, severity, machine, service = line
+      fields = { "host.name" => machine, "service.name" => service, "user.name" => text[/ida/] }.compact
+      one = Find::Matcher::Subject.new(severity, text, machine, service, text, -> { text }, -> { fields })
+      expected = rules.zip(matchers).filter_map { |own, matcher| own if matcher.match?(one) }
+      assert_equal expected.map(&:finds), engine.feed(at, one).map { |firing| firing.rule.finds }.sort_by { |finds|
+        FINDS.index(finds[:lines]) || FINDS.size
+      }, line.inspect
+    end
+  end
+end

@@ -1,0 +1,172 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+
+# What comes in is watched by the alert rules that are on.
+class WatchLinesTest < Northdrift::StoreTest
+  include Northdrift
+  include Collecting
+
+  REFUSED = {
+    "name" => "Many refused", "severity" => "warning", "quiet" => "2min",
+    "when" => { "count" => { "find" => "refused", "at_least" => 3, "within" => "60s", "by" => ["host.name"] } }
+  }.freeze
+
+  def teardown
+    stop_collecting
+    super
+  end
+
+  def on(values = REFUSED) = Store::AlertRule.create!(given: values, enabled: true, created_us: 1, changed_us: 1)
+
+  def now = Store::Clock.now_us
+
+  def line(seconds_ago, text, machine: "alder")
+    time = Time.at(0, now - (seconds_ago * 1_000_000), :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
+    "<13>1 #{time} #{machine} app 7 - - #{text}\n"
+  end
+
+  # As what comes in is written, at once.
+  def come(*lines)
+    @come = (@come || 0) + 1
+    before = Store::Database.rows("SELECT id FROM events").flatten
+    import_text(lines.join, name: "#{@come}.log")
+    Store::WatchQueue.add(Store::Database.rows("SELECT id FROM events").flatten - before)
+  end
+
+  def watch = @watch ||= Intake::Watch.new
+
+  def look
+    nil while watch.step
+  end
+
+  def alerts = Store::Alert.order(:raised_us).map { |one| [one.machine, one.state, one.steps.map(&:what)] }
+
+  def test_three_within_a_minute_are_one_alert_for_each_machine
+    on
+    come(line(50, "refused a"), line(40, "refused b"), line(30, "refused c", machine: "birch"))
+    look
+    assert_empty alerts
+    come(line(20, "refused d"), line(10, "refused e"))
+    look
+    assert_equal [["alder", "open", ["raised"]]], alerts
+    alert = Store::Alert.sole
+    assert_equal ["Many refused", 4, ["alder"]], [alert.name, alert.severity, alert.keys]
+    times = [alert.from_us, alert.raised_us, alert.last_us].map { |us| us / 1_000_000 }
+    assert_equal([30, 10], times.each_cons(2).map { |one, following| following - one })
+    assert_equal 0, Store::Database.value("SELECT count(*) FROM watch_queue")
+  end
+
+  # What it knew is had again from the lines, without those that wait in the queue.
+  def test_another_process_goes_on_where_one_was_killed
+    on
+    come(line(50, "refused a"), line(40, "refused b"))
+    look
+    come(line(5, "refused c"))
+    @watch = nil
+    look
+    assert_equal 1, Store::Alert.count
+    @watch = nil
+    come(line(2, "fine"))
+    look
+    assert_equal 1, Store::Alert.count, "none is told twice"
+  end
+
+  # A transaction that fails leaves the lines in the queue, and what was known of them is forgotten.
+  def test_what_could_not_be_written_is_looked_at_again
+    on
+    come(line(50, "refused a"), line(40, "refused b"), line(5, "refused c"))
+    Store::Alert.stub(:note, ->(*) { raise SQLite3::FullException, "full" }) do
+      assert_raises(SQLite3::FullException) { watch.step }
+    end
+    @watch = nil
+    look
+    assert_equal 1, Store::Alert.count
+  end
+
+  def test_lines_that_come_an_hour_late_are_looked_up
+    on
+    come(line(3610, "refused a"), line(3600, "refused b"))
+    look
+    come(line(3605, "refused c"))
+    look
+    assert_equal [["alder", "open", ["raised"]]], alerts
+    come(line(3550, "refused d"))
+    look
+    assert_equal 1, Store::Alert.count
+    assert_equal 60, (Store::Alert.sole.last_us - Store::Alert.sole.from_us) / 1_000_000
+  end
+
+  def test_a_closed_one_that_comes_again_is_open_again_and_a_later_one_is_another
+    on
+    come(line(100, "refused a"), line(95, "refused b"), line(90, "refused c"))
+    look
+    Store::Alert.sole.act("closed", who: "Ann", now_us: now, state: "closed", closed_us: now, remedy: "restarted it")
+    come(line(50, "refused d"), line(49, "refused e"), line(48, "refused f"))
+    look
+    alert = Store::Alert.sole
+    assert_equal ["open", true, "restarted it"], [alert.state, alert.reopened, alert.remedy]
+    assert_equal ["raised", "closed", "came again"], alert.steps.map(&:what)
+    refute alert.undo(now), "what came since is nobody's to take back"
+    later = now + (300 * 1_000_000)
+    Store::Clock.stub(:now_us, later) do
+      come(line(3, "refused g"), line(2, "refused h"), line(1, "refused i"))
+      look
+    end
+    assert_equal 2, Store::Alert.count
+  end
+
+  def test_what_a_person_did_is_taken_back
+    on
+    come(line(9, "refused a"), line(8, "refused b"), line(7, "refused c"))
+    look
+    alert = Store::Alert.sole
+    alert.act("taken", who: "Ann", now_us: now, state: "taken", taken_by: "Ann")
+    alert.act("closed", who: "Ann", now_us: now, state: "closed", closed_us: now, remedy: "x")
+    assert alert.undo(now)
+    assert_equal ["taken", "Ann", nil, ""], [alert.state, alert.taken_by, alert.closed_us, alert.remedy]
+    assert alert.undo(now)
+    assert_equal "open", alert.state
+    refute alert.undo(now)
+  end
+
+  def test_nothing_is_kept_for_later_where_no_rule_is_on
+    come(line(5, "refused a"))
+    assert_equal 0, Store::Database.value("SELECT count(*) FROM watch_queue")
+  end
+
+  def test_a_rule_that_is_changed_holds_from_the_next_line_on
+    one = on
+    come(line(50, "refused a"), line(40, "refused b"))
+    look
+    one.given = REFUSED.merge("when" => { "count" => REFUSED["when"]["count"].merge("at_least" => 2) })
+    one.update!(changed_us: 2)
+    come(line(30, "refused c"))
+    look
+    assert_equal 1, Store::Alert.count
+    one.update!(enabled: false, changed_us: 3)
+    come(line(1, "refused d", machine: "birch"), line(1, "refused e", machine: "birch"))
+    look
+    assert_equal 1, Store::Alert.count
+  end
+
+  # From a socket to an alert, whatever process is killed.
+  def test_it_is_raised_live
+    port = free_port
+    feed("tcp", port: port)
+    on
+    ActiveRecord::Base.connection_handler.clear_all_connections!
+    tasks = Server::Supervisor.intake(@data).slice("northdrift: collecting", "northdrift: watching")
+    @collector = fork { Server::Supervisor.new(tasks).run && exit!(0) }
+    Store::Database.open(@data)
+    listening(port)
+    3.times do |number|
+      TCPSocket.open("127.0.0.1", port) { |socket| socket.write(line(0, "refused #{number}")) }
+      eventually { Store::Events.total == number + 1 }
+      eventually { processes["northdrift: watching"]&.any? }
+      processes["northdrift: watching"].each { |pid| Process.kill(:KILL, pid) }
+    end
+    eventually { Store::Alert.one? }
+    assert_equal [["alder", "open", ["raised"]]], alerts
+  end
+end

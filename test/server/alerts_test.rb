@@ -1,0 +1,110 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "asking"
+
+# Alert rules and alerts, by HTTP.
+class AlertsTest < Northdrift::AskingTest
+  include Northdrift
+
+  COUNT = { "find" => "refused", "at_least" => 3, "within" => "60s", "by" => ["host.name"] }.freeze
+  RULE = { "name" => "Many refused", "when" => { "count" => COUNT } }.freeze
+  ALERT = { "raised_us" => 90_000_000, "last_us" => 95_000_000, "from_us" => 80_000_000 }.freeze
+
+  def setup
+    super
+    lines = [0, 10, 20, 25, 4000, 4010, 9000, 9030, 9050].map do |second|
+      time = Time.utc(2026, 11, 22, 6) + second
+      "<11>1 #{time.strftime('%FT%TZ')} alder app 1 - - refused #{second}\n"
+    end
+    import_text(lines.join)
+  end
+
+  def made(definition = RULE, enabled: true)
+    post_to("/api/alert-rules", { "definition" => definition, "enabled" => enabled }, "AlertRule")
+  end
+
+  def raised(key = "alder", **values)
+    rule = Store::AlertRule.first || Store::AlertRule.find(made["id"])
+    span = Watch::Span.new(*ALERT.merge(values.transform_keys(&:to_s)).values_at("from_us", "raised_us", "last_us"))
+    Store::Alert.note(rule.rule, [key], [span], 100_000_000).first
+  end
+
+  def act(action, *alerts, text: "")
+    post_to("/api/alerts/actions", { "action" => action, "ids" => alerts.map(&:id), "text" => text }, "AlertsChanged")
+  end
+
+  def test_a_rule_is_tried_on_the_past
+    told = post_to("/api/alert-rules/trial", { "definition" => RULE }, "AlertTrial")
+    assert_equal [9, 2, false], told.values_at("lines", "alerts", "cut")
+    start = Time.utc(2026, 11, 22, 6).to_i * 1_000_000
+    assert_equal [[["alder"], 0, 20, 25], [["alder"], 9000, 9050, 9050]],
+                 (told["found"].map do |one|
+                   [one["key"], *one.values_at("from_us", "raised_us", "last_us").map { |us| (us - start) / 1_000_000 }]
+                 end)
+    assert_equal 4, question(told["found"].first["find"], to_us: start + 60_000_000).total
+    curve = told["curve"].to_h { |one| one.values_at("level", "alerts") }
+    assert_equal [3, 3, 2, 0], curve.values_at(1, 2, 3, 5)
+    assert_equal 0, Store::AlertRule.count
+  end
+
+  def test_rules_are_made_changed_switched_and_had_back
+    rule = made
+    assert_equal ["Many refused", "error", true, 0], rule.values_at("name", "severity", "enabled", "open")
+    path = "/api/alert-rules/#{rule['id']}"
+    changed = patch_at(path, { "definition" => RULE.merge("severity" => "warning"), "enabled" => false }, "AlertRule")
+    assert_equal ["warning", false], changed.values_at("severity", "enabled")
+    remove(path, "AlertRule")
+    assert_empty ask("/api/alert-rules", "AlertRules")["rules"]
+    post_to("#{path}/restored", {}, "AlertRule")
+    assert_equal 1, ask("/api/alert-rules", "AlertRules")["rules"].size
+  end
+
+  def test_bad_rules_say_which_part
+    {
+      "name" => RULE.merge("name" => ""), "severity" => RULE.merge("severity" => "bad"),
+      "when" => RULE.merge("when" => { "never" => {} }), "within" => rule_with("within" => "5 apples"),
+      "at_least" => rule_with("at_least" => 0), "by" => rule_with("by" => %w[a b c]),
+      "find" => rule_with("find" => "host.name ="), "often" => rule_with("often" => 1),
+      "color" => RULE.merge("color" => "x"),
+      "quiet" => RULE.merge("quiet" => "10s")
+    }.each do |part, definition|
+      told = post_to("/api/alert-rules", { "definition" => definition })
+      assert_equal [422, part], [last_response.status, told["parameter"]], told["detail"]
+    end
+    assert_equal 0, Store::AlertRule.count
+  end
+
+  def rule_with(values) = RULE.merge("when" => { "count" => COUNT.merge(values) })
+
+  def test_an_alert_is_taken_closed_with_a_remedy_and_had_back
+    one = raised
+    told = ask("/api/alerts", "Alerts")
+    assert_equal [1, { "open" => 1, "taken" => 0, "closed" => 0 }], told.values_at("total", "counts")
+    act("take", one)
+    act("note", one, text: "called the harbour")
+    act("close", one, text: "restarted the pool")
+    detail = ask("/api/alerts/#{one.id}", "AlertDetail")
+    assert_equal ["closed", "(this computer)", "restarted the pool"], detail.values_at("state", "taken_by", "remedy")
+    assert_equal(%w[raised take note close], detail["steps"].map { |step| step["what"] })
+    assert_equal "closed", detail["state"]
+    post_to("/api/alerts/#{one.id}/undone", {}, "AlertDetail")
+    assert_equal "taken", ask("/api/alerts/#{one.id}")["state"]
+    assert_equal 1, act("reopen", one)["left"], "what is not closed is not opened again"
+    later = raised(from_us: 5_000_000_000, raised_us: 5_000_000_000, last_us: 5_000_000_000)
+    assert_equal([one.id], ask("/api/alerts/#{later.id}", "AlertDetail")["seen_before"].map { |other| other["id"] })
+  end
+
+  def test_many_at_once_and_filters
+    all = %w[alder birch cedar].map { |name| raised(name) }
+    assert_equal 0, act("take", *all.first(2))["left"]
+    assert_equal({ "open" => 1, "taken" => 2, "closed" => 0 }, ask("/api/alerts?state=open", "Alerts")["counts"])
+    assert_equal(%w[cedar], ask("/api/alerts?state=open")["alerts"].map { |one| one["machine"] })
+    assert_equal 0, ask("/api/alerts?from=95000001", "Alerts")["total"]
+    assert_equal 3, ask("/api/alerts?from=95000000&to=90000001", "Alerts")["total"]
+    ask("/api/alerts?state=asleep")
+    assert_equal 400, last_response.status
+    act("burn", *all)
+    assert_equal 400, last_response.status
+  end
+end
