@@ -32,12 +32,16 @@ module Northdrift
       # @return [Array<Found>] in order of when they are raised
       def found = of_conditions { @rule.condition }
 
-      # @return [Hash{Integer=>Integer}] by how often it takes: how many alerts there are then
+      # @return [Hash{Integer=>Integer}] by how often it takes: how many alerts there are then, up to where there are
+      #   none
       def curve
         return {} unless @rule.kind == "count"
 
-        [*LEVELS, @rule.least].uniq.sort.to_h do |least|
-          [least, of_conditions { Northdrift::Watch::Count.new(least, @rule.within_us) }.size]
+        [*LEVELS, @rule.least].uniq.sort.each_with_object({}) do |least, curve|
+          # Above a level that is never reached there is nothing to choose.
+          break curve if curve.any? && curve.values.last.zero? && least > @rule.least
+
+          curve[least] = of_conditions { Northdrift::Watch::Count.new(least, @rule.within_us) }.size
         end
       end
 

@@ -44,7 +44,7 @@ class AlertsTest < Northdrift::AskingTest
                  end)
     assert_equal 4, question(told["found"].first["find"], to_us: start + 60_000_000).total
     curve = told["curve"].to_h { |one| one.values_at("level", "alerts") }
-    assert_equal [3, 3, 2, 0], curve.values_at(1, 2, 3, 5)
+    assert_equal({ 1 => 3, 2 => 3, 3 => 2, 5 => 0 }, curve)
     assert_equal 0, Store::AlertRule.count
   end
 

@@ -4,6 +4,10 @@ import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { Link, Route, Routes, useLocation } from "react-router";
 import classes from "./App.module.css";
+import { AlertRuleEditor } from "./alerts/AlertRuleEditor";
+import { AlertRules } from "./alerts/AlertRules";
+import { Alerts } from "./alerts/Alerts";
+import { OpenAlerts } from "./alerts/OpenAlerts";
 import { answer, api } from "./api/client";
 import { CaseBadge } from "./cases/CaseBadge";
 import { CasePage } from "./cases/CasePage";
@@ -85,6 +89,7 @@ const SCREENS: { path: string; name: string; also?: string; route?: ApiRoute }[]
 	{ path: "/", name: "Investigate" },
 	{ path: "/logbook", name: "Logbook", also: "/causes" },
 	{ path: "/fleet", name: "Fleet" },
+	{ path: "/alerts", name: "Alerts", route: "GET /api/alerts" },
 	{ path: "/cases", name: "Cases" },
 	{ path: "/intake", name: "Intake", route: "GET /api/feeds" },
 ];
@@ -121,6 +126,7 @@ function TopBar() {
 						}
 					>
 						{name}
+						{path === "/alerts" && <OpenAlerts />}
 					</Link>
 				))}
 			</nav>
@@ -160,6 +166,10 @@ function Workbench() {
 							<Route path="/fleet" element={<Fleet />} />
 							<Route path="/fleet/map" element={<FleetMap />} />
 							<Route path="/fleet/availability" element={<AvailabilityView />} />
+							<Route path="/alerts" element={screen("GET /api/alerts", <Alerts />)} />
+							<Route path="/alerts/rules" element={screen("GET /api/alert-rules", <AlertRules />)} />
+							<Route path="/alerts/rules/new" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
+							<Route path="/alerts/rules/:id" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
 							<Route path="/cases" element={<Cases />} />
 							<Route path="/cases/:id" element={<CasePage />} />
 							<Route path="/intake" element={screen("GET /api/feeds", <Intake />)} />

@@ -1,15 +1,18 @@
 import { Menu } from "@mantine/core";
 import { Link } from "react-router";
+import { alertRuleFrom } from "../alerts/api";
 import { useCurrentCase } from "../cases/current";
 import { ruleFrom } from "../logbook/api";
 import { noiseFrom } from "../rules/api";
 import { asked, type Question, wholeFind, write } from "../shared/question";
+import { useBarred } from "../shared/session";
 import classes from "./Investigate.module.css";
 
 /** What can be made of the question beside looking at it. */
 export function MakeMenu({ question }: { question: Question }) {
 	const find = wholeFind(question);
 	const { pin } = useCurrentCase();
+	const barred = useBarred("POST /api/alert-rules/trial");
 	return (
 		<Menu position="bottom-end">
 			<Menu.Target>
@@ -18,6 +21,9 @@ export function MakeMenu({ question }: { question: Question }) {
 				</button>
 			</Menu.Target>
 			<Menu.Dropdown>
+				<Menu.Item component={Link} to={alertRuleFrom(find)} {...barred}>
+					Alert rule
+				</Menu.Item>
 				<Menu.Item component={Link} to={noiseFrom(find)}>
 					a noise rule from this question
 				</Menu.Item>

@@ -1,0 +1,65 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "support"
+require_relative "feeding"
+
+# From a line that explains a trouble to being told the next time, and to what helped.
+class AlertsBrowserTest < Northdrift::BrowserTest
+  plays demo: false
+
+  include Northdrift::Feeding
+
+  MINUTE = 60
+
+  def close_with(remedy)
+    click_button "Close…"
+    fill_in "What helped?", with: remedy
+    click_button "Close alert"
+  end
+
+  def test_a_line_is_watched_for_and_what_helped_is_offered_the_next_time
+    port = free_port
+    add_source("gates", port)
+    send_lines(port, *(1..3).map { |number| "pool exhausted #{number}" })
+    assert_text "Lines are coming"
+    open_page("/?find=%22pool+exhausted%22")
+    eventually { total == 3 }
+    click_button "make ▾"
+    find("[role=menuitem]", text: "Alert rule").click
+    assert_selector "[data-trial]", text: "1 alert 3 lines"
+    find("[data-level='5']").click
+    assert_selector "[data-trial]", text: "0 alerts"
+    find("[aria-label='times']").set("2")
+    assert_selector "[data-trial]", text: "1 alert 3 lines"
+    fill_in "Name", with: "Pool exhausted"
+    fill_in "First steps", with: "1. Recycle it."
+    click_button "Save and switch on"
+    assert_selector "[data-rule='Pool exhausted']"
+
+    send_lines(port, "pool exhausted again", "pool exhausted still")
+    open_page("/alerts")
+    assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
+    assert_text "1. Recycle it."
+    assert_selector "[data-open-alerts]", text: "1"
+    click_button "Take"
+    assert_selector "[data-state=taken]"
+    close_with "recycled the pool"
+    assert_text "Nothing is wrong that a rule watches for"
+    find("label", text: "all").click
+    assert_selector "[data-alert][data-state=closed]", text: "recycled the pool"
+    click_button "Reopen"
+    assert_selector "[data-alert]", text: "reopened"
+    click_button "Undo"
+    assert_selector "[data-alert][data-state=closed]"
+
+    send_lines(port, "pool exhausted anew", "pool exhausted", at: place.now + (20 * MINUTE))
+    assert_selector "[data-alert]", count: 2
+    find("[data-alert][data-state=open]").click
+    assert_text "“recycled the pool”"
+    click_button "Use this remedy"
+    assert_equal "recycled the pool", find_field("What helped?").value
+    click_button "Close alert"
+    assert_selector "[data-alert][data-state=closed]", count: 2
+  end
+end

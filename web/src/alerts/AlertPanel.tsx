@@ -1,0 +1,188 @@
+import { Button, Modal, Textarea } from "@mantine/core";
+import { useState } from "react";
+import { Link } from "react-router";
+import { Allowed } from "../shared/session";
+import { SeverityTicks, severityName } from "../shared/severity";
+import { clock, day, number } from "../shared/time";
+import { useZone } from "../shared/zone";
+import classes from "./Alerts.module.css";
+import { type AlertDetail, lasted, linesOf, useAlert, useAlertActions } from "./api";
+
+const DID: Record<string, string> = {
+	raised: "raised",
+	"came again": "came again, and is open again",
+	take: "took it",
+	give_back: "gave it back",
+	close: "closed it",
+	reopen: "reopened it",
+	note: "noted",
+};
+
+interface CloseProps {
+	alert: AlertDetail;
+	remedy: string;
+	onClose: (remedy: string) => void;
+	onCancel: () => void;
+}
+
+function CloseForm({ alert, remedy, onClose, onCancel }: CloseProps) {
+	const [text, setText] = useState(remedy);
+	return (
+		<Modal opened onClose={onCancel} title={`Close “${alert.name}”`}>
+			<form
+				className={classes.form}
+				onSubmit={(event) => {
+					event.preventDefault();
+					onClose(text.trim());
+				}}
+			>
+				<Textarea
+					label="What helped?"
+					description="It is offered when this comes again."
+					autosize
+					minRows={2}
+					value={text}
+					onChange={(event) => setText(event.currentTarget.value)}
+					data-autofocus
+				/>
+				<Button type="submit">Close alert</Button>
+			</form>
+		</Modal>
+	);
+}
+
+function SeenBefore({ alert, onUse }: { alert: AlertDetail; onUse: (remedy: string) => void }) {
+	const { zone } = useZone();
+	if (alert.seen_before.length === 0) return <p className={classes.second}>not seen before</p>;
+	return (
+		<ul className={classes.plain}>
+			{alert.seen_before.map((other) => (
+				<li key={other.id}>
+					{day(other.raised_us, zone)} {clock(other.raised_us, zone)}, {lasted(other)}
+					{other.remedy && (
+						<>
+							: “{other.remedy}”{" "}
+							{alert.state !== "closed" && (
+								<Button size="compact-xs" variant="subtle" onClick={() => onUse(other.remedy)}>
+									Use this remedy
+								</Button>
+							)}
+						</>
+					)}
+				</li>
+			))}
+		</ul>
+	);
+}
+
+/** One alert: what crossed, its lines, what was done, whether it came before; and what can be done with it. */
+export function AlertPanel({ id }: { id: number }) {
+	const { zone } = useZone();
+	const { data: alert, error } = useAlert(id);
+	const { act, undo } = useAlertActions();
+	const [remedy, setRemedy] = useState<string | null>(null);
+	const problem = error ?? act.error ?? undo.error;
+	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
+	const does = (action: "take" | "give_back" | "close" | "reopen", text = "") =>
+		act.mutate({ action, ids: [alert.id], text }, { onSuccess: () => setRemedy(null) });
+	const last = alert.steps.filter((step) => !step.undone).at(-1);
+	return (
+		<aside className={classes.panel} aria-label={alert.name}>
+			<h2>{alert.name}</h2>
+			<p className={classes.second}>
+				{alert.key.map(({ value }) => value).join(" · ")} · raised {day(alert.raised_us, zone)}{" "}
+				{clock(alert.raised_us, zone)} · {lasted(alert)} · {severityName(alert.severity)}
+			</p>
+			<Allowed to="POST /api/alerts/actions">
+				<div className={classes.actions}>
+					{alert.state === "open" && (
+						<Button size="compact-md" onClick={() => does("take")}>
+							Take
+						</Button>
+					)}
+					{alert.state === "taken" && (
+						<Button size="compact-md" variant="default" onClick={() => does("give_back")}>
+							Give back
+						</Button>
+					)}
+					{alert.state !== "closed" && (
+						<Button size="compact-md" variant="default" onClick={() => setRemedy("")}>
+							Close…
+						</Button>
+					)}
+					{alert.state === "closed" && (
+						<Button size="compact-md" onClick={() => does("reopen")}>
+							Reopen
+						</Button>
+					)}
+					{last?.who && (
+						<Button size="compact-md" variant="subtle" onClick={() => undo.mutate(alert.id)}>
+							Undo
+						</Button>
+					)}
+				</div>
+			</Allowed>
+			{problem && (
+				<p className={classes.problem} role="alert">
+					{problem.message}
+				</p>
+			)}
+			<h3>What crossed</h3>
+			<p>
+				<code>{alert.condition}</code>
+			</p>
+			<p>
+				<Link to={linesOf(alert)}>{number(alert.lines)} lines</Link>
+			</p>
+			<ul className={classes.samples}>
+				{alert.samples.map((line) => (
+					<li key={line.id} title={line.message}>
+						<SeverityTicks code={line.severity} /> {clock(line.time_us, zone)} {line.message}
+					</li>
+				))}
+			</ul>
+			{alert.machine && (
+				<p>
+					<Link
+						to={`/causes?${new URLSearchParams({ at: String(alert.from_us), machine: alert.machine })}`}
+						className={classes.link}
+					>
+						What changed before
+					</Link>
+				</p>
+			)}
+			<h3>Seen before</h3>
+			<SeenBefore alert={alert} onUse={setRemedy} />
+			{alert.why && (
+				<>
+					<h3>Why it matters</h3>
+					<p className={classes.text}>{alert.why}</p>
+				</>
+			)}
+			{alert.first_steps && (
+				<>
+					<h3>First steps</h3>
+					<p className={classes.text}>{alert.first_steps}</p>
+				</>
+			)}
+			<h3>What was done</h3>
+			<ol className={classes.plain}>
+				{alert.steps.map((step) => (
+					<li key={`${step.at_us} ${step.what}`} data-undone={step.undone || undefined}>
+						{day(step.at_us, zone)} {clock(step.at_us, zone)} {step.who} {DID[step.what] ?? step.what}
+						{step.text && `: “${step.text}”`}
+						{step.undone && " (undone)"}
+					</li>
+				))}
+			</ol>
+			{remedy !== null && (
+				<CloseForm
+					alert={alert}
+					remedy={remedy}
+					onClose={(text) => does("close", text)}
+					onCancel={() => setRemedy(null)}
+				/>
+			)}
+		</aside>
+	);
+}

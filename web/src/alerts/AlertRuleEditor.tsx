@@ -1,0 +1,211 @@
+import { Button, NumberInput, Select, TagsInput, Textarea, TextInput } from "@mantine/core";
+import { useDebouncedValue } from "@mantine/hooks";
+import { useState } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Problem } from "../api/client";
+import { Allowed } from "../shared/session";
+import { SEVERITIES } from "../shared/severity";
+import classes from "./Alerts.module.css";
+import { AlertsHead } from "./AlertsHead";
+import { type AlertRule, useAlertRules } from "./api";
+import { type Draft, EMPTY, type Kind, read, write } from "./definition";
+import { RuleTrial } from "./RuleTrial";
+
+const KINDS: { value: Kind; label: string }[] = [
+	{ value: "count", label: "comes so often" },
+	{ value: "sequence", label: "comes, and then something else" },
+];
+const MOST_FIELDS = 2;
+const SETTLE_MS = 350;
+
+type Set = (part: Partial<Draft>) => void;
+
+/** The rule as a sentence with slots. */
+function Sentence({ draft, set, problem }: { draft: Draft; set: Set; problem: Problem | null }) {
+	const wrong = (...parts: string[]) =>
+		problem && parts.includes(problem.details.parameter ?? "") ? problem.message : undefined;
+	return (
+		<section className={classes.sentence} aria-label="Condition">
+			<div className={classes.row}>
+				<span>Raise</span>
+				<Select
+					aria-label="severity"
+					w={150}
+					data={SEVERITIES.filter((name) => name !== "unset")}
+					value={draft.severity}
+					onChange={(value) => value && set({ severity: value as Draft["severity"] })}
+					allowDeselect={false}
+				/>
+				<span>when</span>
+				<TextInput
+					className={classes.find}
+					aria-label="lines"
+					placeholder={'a find text, such as "timed out after" service.name = bookingd'}
+					classNames={{ input: classes.code }}
+					value={draft.find}
+					error={wrong("find", "first")}
+					onChange={(event) => set({ find: event.currentTarget.value })}
+					data-autofocus
+				/>
+			</div>
+			<div className={classes.row}>
+				<Select
+					aria-label="condition"
+					w={270}
+					data={KINDS}
+					value={draft.kind}
+					onChange={(value) => value && set({ kind: value as Kind })}
+					allowDeselect={false}
+				/>
+				{draft.kind === "sequence" && (
+					<TextInput
+						className={classes.find}
+						aria-label="then"
+						placeholder="then lines with"
+						classNames={{ input: classes.code }}
+						value={draft.next}
+						error={wrong("then")}
+						onChange={(event) => set({ next: event.currentTarget.value })}
+					/>
+				)}
+			</div>
+			<div className={classes.row}>
+				<NumberInput
+					aria-label="times"
+					w={90}
+					min={1}
+					max={100_000}
+					allowDecimal={false}
+					value={draft.times}
+					error={wrong("at_least")}
+					onChange={(value) => set({ times: Number(value) || 1 })}
+				/>
+				<span>{draft.times === 1 ? "time or more within" : "times or more within"}</span>
+				<TextInput
+					aria-label="within"
+					w={90}
+					value={draft.within}
+					error={wrong("within")}
+					onChange={(event) => set({ within: event.currentTarget.value })}
+				/>
+				<span>for the same</span>
+				<TagsInput
+					className={classes.find}
+					aria-label="for the same"
+					placeholder={draft.by.length ? "" : "everything together"}
+					data={["host.name", "service.name", "user.name", "source.address", "client.address"]}
+					maxTags={MOST_FIELDS}
+					value={draft.by}
+					error={wrong("by")}
+					onChange={(by) => set({ by })}
+				/>
+			</div>
+			{draft.kind === "sequence" && (
+				<div className={classes.row}>
+					<span>with none between of</span>
+					<TextInput
+						className={classes.find}
+						aria-label="without"
+						placeholder="nothing in particular"
+						classNames={{ input: classes.code }}
+						value={draft.without}
+						error={wrong("without")}
+						onChange={(event) => set({ without: event.currentTarget.value })}
+					/>
+				</div>
+			)}
+			<div className={classes.row}>
+				<span>and is over after a pause of</span>
+				<TextInput
+					aria-label="pause"
+					w={120}
+					placeholder="10min"
+					value={draft.quiet}
+					error={wrong("quiet")}
+					onChange={(event) => set({ quiet: event.currentTarget.value })}
+				/>
+			</div>
+		</section>
+	);
+}
+
+function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
+	const navigate = useNavigate();
+	const { keep } = useAlertRules();
+	const [draft, setDraft] = useState(start);
+	const [settled] = useDebouncedValue(draft, SETTLE_MS);
+	const [trialProblem, setTrialProblem] = useState<Error | null>(null);
+	const set: Set = (part) => setDraft((now) => ({ ...now, ...part }));
+	const problem = keep.error ?? (draft.find.trim() ? trialProblem : null);
+	const save = (enabled: boolean) =>
+		keep.mutate(
+			{ id: known?.id ?? null, definition: write(draft), enabled },
+			{ onSuccess: () => navigate("/alerts/rules") },
+		);
+	return (
+		<main className={classes.screen}>
+			<AlertsHead>
+				<Button size="compact-md" variant="default" onClick={() => navigate("/alerts/rules")}>
+					Cancel
+				</Button>
+				<Allowed to="POST /api/alert-rules">
+					<div className={classes.actions}>
+						<Button size="compact-md" variant="default" disabled={!draft.find.trim()} onClick={() => save(false)}>
+							Save, off
+						</Button>
+						<Button size="compact-md" disabled={!draft.find.trim()} loading={keep.isPending} onClick={() => save(true)}>
+							Save and switch on
+						</Button>
+					</div>
+				</Allowed>
+			</AlertsHead>
+			<div className={classes.editor}>
+				<div className={classes.made}>
+					<Sentence draft={draft} set={set} problem={problem instanceof Problem ? problem : null} />
+					{problem && !(problem instanceof Problem && problem.details.parameter) && (
+						<p className={classes.problem} role="alert">
+							{problem.message}
+						</p>
+					)}
+					<div className={classes.form}>
+						<TextInput
+							label="Name"
+							placeholder={draft.find.slice(0, 80)}
+							maxLength={200}
+							value={draft.name}
+							onChange={(event) => set({ name: event.currentTarget.value })}
+						/>
+						<TextInput
+							label="Why it matters"
+							value={draft.why}
+							onChange={(event) => set({ why: event.currentTarget.value })}
+						/>
+						<Textarea
+							label="First steps"
+							description="what to do when it is raised"
+							autosize
+							minRows={2}
+							value={draft.steps}
+							onChange={(event) => set({ steps: event.currentTarget.value })}
+						/>
+					</div>
+				</div>
+				<RuleTrial draft={settled} onProblem={setTrialProblem} onLevel={(times) => set({ times })} />
+			</div>
+		</main>
+	);
+}
+
+/** An alert rule, tried on the past as it is typed. */
+export function AlertRuleEditor() {
+	const { id } = useParams();
+	const [params] = useSearchParams();
+	const { list } = useAlertRules();
+	if (!id) return <Form known={null} start={{ ...EMPTY, find: params.get("find") ?? "" }} />;
+	const known = list.data?.rules.find((rule) => String(rule.id) === id);
+	if (!known)
+		return (
+			<main className={classes.screen}>{list.data ? "There is no such rule any more." : list.error?.message}</main>
+		);
+	return <Form key={known.id} known={known} start={read(known.definition)} />;
+}

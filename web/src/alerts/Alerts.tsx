@@ -1,0 +1,135 @@
+import { SegmentedControl } from "@mantine/core";
+import { useSearchParams } from "react-router";
+import { SeverityTicks } from "../shared/severity";
+import { clock, day, number } from "../shared/time";
+import { useZone } from "../shared/zone";
+import { AlertPanel } from "./AlertPanel";
+import classes from "./Alerts.module.css";
+import { AlertsHead } from "./AlertsHead";
+import { type Alert, type AlertState, lasted, useAlerts } from "./api";
+
+const SHOWN: Record<string, { label: string; states: AlertState[] }> = {
+	standing: { label: "open and taken", states: ["open", "taken"] },
+	closed: { label: "closed", states: ["closed"] },
+	all: { label: "all", states: [] },
+};
+
+interface RowProps {
+	alert: Alert;
+	chosen: boolean;
+	onChoose: () => void;
+}
+
+function Row({ alert, chosen, onChoose }: RowProps) {
+	const { zone } = useZone();
+	return (
+		<tr
+			data-alert={alert.name}
+			data-state={alert.state}
+			aria-selected={chosen}
+			className={classes.alert}
+			onClick={onChoose}
+		>
+			<td>
+				<SeverityTicks code={alert.severity} />
+			</td>
+			<td className={classes.state} data-state={alert.state}>
+				{alert.reopened && alert.state === "open" ? "reopened" : alert.state}
+			</td>
+			<td>
+				<button type="button" className={classes.name}>
+					{alert.name}
+				</button>
+				<span className={classes.second}>
+					{alert.key.map(({ value }) => value).join(" · ")}
+					{alert.state === "closed" && alert.remedy && ` · ${alert.remedy}`}
+				</span>
+			</td>
+			<td className={classes.time}>
+				{day(alert.raised_us, zone)} {clock(alert.raised_us, zone)}
+			</td>
+			<td className={classes.number}>{lasted(alert)}</td>
+			<td>{alert.taken_by ?? ""}</td>
+		</tr>
+	);
+}
+
+/** What was raised: open, taken and closed. */
+export function Alerts() {
+	const [params, setParams] = useSearchParams();
+	const shown = SHOWN[params.get("show") ?? ""] ? String(params.get("show")) : "standing";
+	const { data, error } = useAlerts(SHOWN[shown]?.states ?? []);
+	const alerts = data?.alerts ?? [];
+	const chosen = Number(params.get("alert")) || alerts[0]?.id || null;
+	const set = (name: string, value: string) =>
+		setParams((now) => {
+			now.set(name, value);
+			return now;
+		});
+	return (
+		<main className={classes.screen}>
+			<AlertsHead>
+				<SegmentedControl
+					aria-label="Which alerts"
+					size="xs"
+					data={Object.entries(SHOWN).map(([value, { label }]) => ({ value, label }))}
+					value={shown}
+					onChange={(value) => set("show", value)}
+				/>
+				{data && (
+					<p className={classes.counts} data-counts>
+						<b>{number(data.counts.open)} open</b> {number(data.counts.taken)} taken {number(data.counts.closed)} closed
+					</p>
+				)}
+			</AlertsHead>
+			{error && (
+				<p className={classes.problem} role="alert">
+					{error.message}
+				</p>
+			)}
+			<div className={classes.body}>
+				<div className={classes.scroll}>
+					{data && alerts.length === 0 && (
+						<p className={classes.hint}>
+							{shown === "standing"
+								? "Nothing is wrong that a rule watches for. Make a rule from any question in Investigate: Make → Alert rule."
+								: "No alerts yet."}
+						</p>
+					)}
+					{alerts.length > 0 && (
+						<table className={classes.table}>
+							<thead>
+								<tr>
+									<th scope="col" aria-label="severity" />
+									<th scope="col">state</th>
+									<th scope="col">alert</th>
+									<th scope="col">raised</th>
+									<th scope="col" className={classes.number}>
+										lasted
+									</th>
+									<th scope="col">who</th>
+								</tr>
+							</thead>
+							<tbody>
+								{alerts.map((alert) => (
+									<Row
+										key={alert.id}
+										alert={alert}
+										chosen={alert.id === chosen}
+										onChoose={() => set("alert", String(alert.id))}
+									/>
+								))}
+							</tbody>
+						</table>
+					)}
+					{data && data.total > alerts.length && (
+						<p className={classes.hint}>
+							The latest {number(alerts.length)} of {number(data.total)} are shown.
+						</p>
+					)}
+				</div>
+				{chosen !== null && <AlertPanel key={chosen} id={chosen} />}
+			</div>
+		</main>
+	);
+}

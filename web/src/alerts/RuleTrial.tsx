@@ -1,0 +1,136 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { Link } from "react-router";
+import { answer, api } from "../api/client";
+import { clock, day, number } from "../shared/time";
+import { useZone } from "../shared/zone";
+import classes from "./Alerts.module.css";
+import { type AlertTrial, lasted, linesOf } from "./api";
+import { type Draft, write } from "./definition";
+
+const DAYS = 30;
+const SHOWN = 30;
+const WIDTH = 400;
+const HEIGHT = 150;
+const LEFT = 44;
+const RIGHT = 20;
+const BOTTOM = 22;
+
+interface CurveProps {
+	curve: AlertTrial["curve"];
+	level: number;
+	onLevel: (level: number) => void;
+}
+
+/** How many alerts there are, by how often it takes; a click chooses. Both axes are logarithmic. */
+function Curve({ curve, level, onLevel }: CurveProps) {
+	const most = Math.max(1, ...curve.map(({ alerts }) => alerts));
+	const last = Math.max(2, ...curve.map((one) => one.level));
+	const x = (value: number) => LEFT + (Math.log(value) / Math.log(last)) * (WIDTH - LEFT - RIGHT);
+	const y = (alerts: number) => (1 - Math.log1p(alerts) / Math.log1p(most)) * (HEIGHT - BOTTOM - 10) + 8;
+	const points = curve.map((one) => `${x(one.level)},${y(one.alerts)}`).join(" ");
+	return (
+		<figure className={classes.curve}>
+			<figcaption>Alerts by how often it takes; click a point to choose it</figcaption>
+			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label="alerts by level">
+				{[0, most].map((alerts) => (
+					<g key={alerts}>
+						<line x1={LEFT} x2={WIDTH} y1={y(alerts)} y2={y(alerts)} stroke="var(--rule)" />
+						<text x={LEFT - 10} y={y(alerts) + 4} textAnchor="end">
+							{number(alerts)}
+						</text>
+					</g>
+				))}
+				<polyline points={points} fill="none" stroke="var(--primary)" strokeWidth="2" />
+				<line x1={x(level)} x2={x(level)} y1={4} y2={HEIGHT - BOTTOM} stroke="var(--severity-error)" strokeWidth="2" />
+				{curve.map((one) => (
+					// biome-ignore lint/a11y/useSemanticElements: a drawing has no buttons
+					<g
+						key={one.level}
+						role="button"
+						tabIndex={0}
+						aria-label={`${one.level}: ${number(one.alerts)} alerts`}
+						aria-pressed={one.level === level}
+						className={classes.point}
+						onClick={() => onLevel(one.level)}
+						onKeyDown={(event) => event.key === "Enter" && onLevel(one.level)}
+						data-level={one.level}
+					>
+						<circle cx={x(one.level)} cy={y(one.alerts)} r="9" fill="transparent" />
+						<circle
+							cx={x(one.level)}
+							cy={y(one.alerts)}
+							r={one.level === level ? 5 : 3}
+							fill={one.level === level ? "var(--severity-error)" : "var(--primary)"}
+						/>
+					</g>
+				))}
+				{[1, 3, 10, 30, 100, 1000]
+					.filter((value) => value <= last)
+					.map((value) => (
+						<text key={value} x={x(value)} y={HEIGHT - 6} textAnchor="middle">
+							{value}
+						</text>
+					))}
+			</svg>
+		</figure>
+	);
+}
+
+interface RuleTrialProps {
+	draft: Draft;
+	onProblem: (problem: Error | null) => void;
+	onLevel: (level: number) => void;
+}
+
+/** What a rule would have raised in the last days. */
+export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
+	const { zone } = useZone();
+	const definition = write(draft);
+	const trial = useQuery({
+		queryKey: ["alert trial", definition.when, definition.quiet],
+		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days: DAYS }, signal })),
+		enabled: draft.find.trim() !== "" && (draft.kind === "count" || draft.next.trim() !== ""),
+		placeholderData: keepPreviousData,
+		retry: false,
+	});
+	const { error } = trial;
+	useEffect(() => onProblem(error), [error, onProblem]);
+	const told = error ? undefined : trial.data;
+	return (
+		<section className={classes.tried} aria-label="On the past" aria-busy={trial.isFetching}>
+			<h2>On the last {DAYS} days it would have raised</h2>
+			{!draft.find.trim() && <p className={classes.hint}>Say which lines it is about.</p>}
+			{told && (
+				<>
+					<p className={classes.figures} data-trial>
+						<b>{number(told.alerts)}</b> {told.alerts === 1 ? "alert" : "alerts"} <b>{number(told.lines)}</b> lines
+						{told.cut && " and more: the first of them were looked at"}
+					</p>
+					{told.curve.length > 0 && told.lines > 0 && (
+						<Curve curve={told.curve} level={draft.times} onLevel={onLevel} />
+					)}
+					<ol className={classes.found}>
+						{told.found
+							.slice(-SHOWN)
+							.reverse()
+							.map((one) => (
+								<li key={`${one.key.join()} ${one.raised_us}`} data-found>
+									<b>
+										{day(one.raised_us, zone)} {clock(one.raised_us, zone)}
+									</b>
+									, {lasted(one)}
+									{one.key.length > 0 && `, ${one.key.join(" · ")}`} <Link to={linesOf(one)}>lines</Link>
+								</li>
+							))}
+					</ol>
+					{told.alerts > SHOWN && (
+						<p className={classes.hint}>
+							The latest {SHOWN} of {number(told.alerts)} are shown.
+						</p>
+					)}
+				</>
+			)}
+		</section>
+	);
+}

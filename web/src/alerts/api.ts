@@ -1,0 +1,111 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { answer, api } from "../api/client";
+import type { Schemas } from "../api/types";
+import { windowOf, write } from "../shared/question";
+import { duration } from "../shared/time";
+
+export type Alert = Schemas["Alert"];
+export type AlertDetail = Schemas["AlertDetail"];
+export type AlertState = Alert["state"];
+export type AlertRule = Schemas["AlertRule"];
+export type Definition = Schemas["AlertRuleDefinition"];
+export type AlertTrial = Schemas["AlertTrial"];
+export type Action = "take" | "give_back" | "close" | "reopen" | "note";
+
+const ALERTS = ["alerts"];
+const RULES = ["alert rules"];
+const LOOK_MS = 5000;
+const at = (id: number) => ({ params: { path: { id } } });
+
+/** @param states those that are shown; all of them where there is none */
+export function useAlerts(states: AlertState[]) {
+	const state = states.join(",");
+	return useQuery({
+		queryKey: [...ALERTS, state],
+		queryFn: ({ signal }) =>
+			answer(api.GET("/api/alerts", { params: { query: state === "" ? {} : { state } }, signal })),
+		refetchInterval: LOOK_MS,
+	});
+}
+
+export function useAlert(id: number | null) {
+	return useQuery({
+		queryKey: [...ALERTS, id],
+		queryFn: ({ signal }) => answer(api.GET("/api/alerts/{id}", { ...at(id ?? 0), signal })),
+		enabled: id !== null,
+		refetchInterval: LOOK_MS,
+	});
+}
+
+export function useAlertActions() {
+	const queries = useQueryClient();
+	const settled = { onSettled: () => queries.invalidateQueries({ queryKey: ALERTS }) };
+	return {
+		act: useMutation({
+			mutationFn: (body: { action: Action; ids: number[]; text?: string }) =>
+				answer(api.POST("/api/alerts/actions", { body })),
+			...settled,
+		}),
+		undo: useMutation({
+			mutationFn: (id: number) => answer(api.POST("/api/alerts/{id}/undone", at(id))),
+			...settled,
+		}),
+	};
+}
+
+export function useAlertRules() {
+	const queries = useQueryClient();
+	const settled = { onSettled: () => queries.invalidateQueries({ queryKey: RULES }) };
+	return {
+		list: useQuery({
+			queryKey: RULES,
+			queryFn: ({ signal }) => answer(api.GET("/api/alert-rules", { signal })),
+			refetchInterval: LOOK_MS,
+		}),
+		keep: useMutation({
+			mutationFn: ({ id, ...body }: { id: number | null; definition: Definition; enabled: boolean }) =>
+				answer(
+					id === null
+						? api.POST("/api/alert-rules", { body })
+						: api.PATCH("/api/alert-rules/{id}", { ...at(id), body }),
+				),
+			...settled,
+		}),
+		turn: useMutation({
+			mutationFn: ({ id, enabled }: { id: number; enabled: boolean }) =>
+				answer(api.PATCH("/api/alert-rules/{id}", { ...at(id), body: { enabled } })),
+			...settled,
+		}),
+		drop: useMutation({
+			mutationFn: (id: number) => answer(api.DELETE("/api/alert-rules/{id}", at(id))),
+			...settled,
+		}),
+		restore: useMutation({
+			mutationFn: (id: number) => answer(api.POST("/api/alert-rules/{id}/restored", at(id))),
+			...settled,
+		}),
+	};
+}
+
+export function useAlertTrial(definition: Definition, days: number) {
+	return useQuery({
+		queryKey: ["alert trial", definition.when, definition.quiet, days],
+		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days }, signal })),
+		retry: false,
+	});
+}
+
+/** How long it held; at one moment alone, it happened once. */
+export function lasted({ raised_us, last_us }: { raised_us: number; last_us: number }): string {
+	return last_us === raised_us ? "once" : duration(last_us - raised_us);
+}
+
+const MARGIN_US = 60_000_000;
+
+/** Where the lines of an alert are, with a minute on both sides. */
+export function linesOf({ find, from_us, last_us }: { find: string; from_us: number; last_us: number }): string {
+	return `/?${write({ ...windowOf(from_us - MARGIN_US, last_us + MARGIN_US), find })}`;
+}
+
+/** Where a rule is made of a find text. */
+export const alertRuleFrom = (find: string) => `/alerts/rules/new?${new URLSearchParams({ find })}`;
