@@ -37,8 +37,7 @@ module Northdrift
         look_at_rules
         number, ids = Store::WatchQueue.oldest(ENTRIES)
         now_us = @clock.call
-        firings = number ? StoredLines.new(ids).flat_map { |time_us, subject| @engine.feed(time_us, subject) } : []
-        firings += @engine.advance(now_us)
+        firings = (number ? feed(ids) : []) + @engine.advance(now_us)
         return false if number.nil? && firings.empty?
 
         Store::Database.step do
@@ -49,18 +48,17 @@ module Northdrift
         true
       end
 
-      # Lines as rules look at them.
-      StoredLines = Struct.new(:ids) do
-        include Enumerable
-
-        def each
-          events = Store::StoredEvent.all(ids)
-          names = Store::Source.where(id: events.map(&:source_id).uniq).pluck(:id, :name).to_h
-          events.each { |event| yield [event.time_us, event.subject(names[event.source_id])] }
-        end
-      end
-
       private
+
+      # @return [Array<Watch::Firing>]
+      def feed(ids)
+        events = Store::StoredEvent.all(ids)
+        names = Store::Source.where(id: events.map(&:source_id).uniq).pluck(:id, :name).to_h
+        events.flat_map { |event| @engine.feed(event.time_us, event.subject(names[event.source_id])) } +
+          Store::Happenings.of_lines(ids).flat_map do |one|
+            @engine.feed_entry(one.time_us, one.kind, one.all_fields)
+          end
+      end
 
       def look_at_rules
         version = Store::AlertRule.version

@@ -51,6 +51,17 @@ module Northdrift
         end
       end
 
+      # @param time_us [Integer] of an entry of the logbook
+      # @param kind [String] see {Logbook::Rule::KINDS}
+      # @param fields [Hash{String=>Object}]
+      # @return [Array<Firing>]
+      def feed_entry(time_us, kind, fields)
+        @of_kind.fetch(kind, []).flat_map do |rule|
+          key = rule.key(fields)
+          key ? add(rule, :entries, key, time_us) : []
+        end
+      end
+
       # A line of which it is known already what it is.
       # @param rule [Rule] one of {#rules}
       # @param role [Symbol]
@@ -82,6 +93,9 @@ module Northdrift
       private
 
       def index(rules)
+        of_entries = rules.select(&:kinds)
+        @of_kind = of_entries.flat_map(&:kinds).uniq
+          .to_h { |kind| [kind, of_entries.select { |rule| rule.kinds.include?(kind) }] }
         parts = rules.flat_map do |rule|
           rule.parts.map { |role, tree| [Part.new(rule, role, Find::Matcher.new(tree)), Needle.of(tree)] }
         end

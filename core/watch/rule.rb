@@ -7,8 +7,11 @@ module Northdrift
       # By the name of the condition: its parts that are find texts, by role, and whether it needs them.
       CONDITIONS = {
         "count" => { "find" => [:lines, true] }.freeze,
-        "sequence" => { "first" => [:first, true], "then" => [:then, true], "without" => [:without, false] }.freeze
+        "sequence" => { "first" => [:first, true], "then" => [:then, true], "without" => [:without, false] }.freeze,
+        "entry" => {}.freeze
       }.freeze
+      # Of a condition on entries of the logbook: which.
+      ENTRY = "kinds"
       KEYS = %w[id name severity when quiet attach why steps tags].freeze
       # Of a condition, beside its find texts.
       SHARED = %w[at_least within by].freeze
@@ -34,6 +37,8 @@ module Northdrift
       attr_reader :parts
       # @return [Hash{Symbol=>String}] the same as find texts
       attr_reader :finds
+      # @return [Array<String>] kinds of entries of the logbook, see {Logbook::Rule::KINDS}
+      attr_reader :kinds
       # @return [Array<String>] fields that it is told apart by
       attr_reader :by
       # @return [Integer]
@@ -62,7 +67,7 @@ module Northdrift
 
       # @return [Count, Sequence] for one key
       def condition
-        return Count.new(@least, @within_us) if @kind == "count"
+        return Count.new(@least, @within_us) unless @kind == "sequence"
 
         Sequence.new(@least, @within_us, without: @parts.key?(:without))
       end
@@ -86,19 +91,22 @@ module Northdrift
       # @param key [Array<String>]
       # @return [String] a find text for its lines
       def find_of(key)
-        lines = @finds.except(:without).values.map { |find| "(#{find})" }.join(" or ")
-        [@finds.except(:without).size > 1 ? "(#{lines})" : lines,
-         *told_by(key).map { |field, value| "#{Rule.plain(field)} = #{Rule.quoted(value)}" }].join(" ")
+        finds = @finds.except(:without).values.map { |find| "(#{find})" }
+        [finds.size > 1 ? "(#{finds.join(' or ')})" : finds.first,
+         *told_by(key).map { |field, value| "#{Rule.plain(field)} = #{Rule.quoted(value)}" }].compact.join(" ")
       end
 
       # @return [String] the condition in words
       def in_words
         times = " at least #{@least} times" if @least > 1
         within = " within #{Rule.time(@within_us)}" if times || @kind == "sequence"
-        said = if @kind == "count" then "#{@finds[:lines]}#{times}#{within}"
+        said = case @kind
+        when "count" then "#{@finds[:lines]}#{times}#{within}"
+        when "entry"
+          "logbook: #{@kinds.map { |kind| Logbook::Rule::KINDS[kind] }.join(' or ')}#{times}#{within}"
         else
           "#{@finds[:first]}#{times}, then #{@finds[:then]}#{within}" \
-            "#{", without #{@finds[:without]} between" if @finds[:without]}"
+          "#{", without #{@finds[:without]} between" if @finds[:without]}"
         end
         @by.empty? ? said : "#{said}, for the same #{@by.join(' and ')}"
       end
@@ -129,13 +137,24 @@ module Northdrift
         raise mistake("when", "#{@kind} has parts, each with a name") unless values.is_a?(Hash)
 
         roles = CONDITIONS.fetch(@kind)
-        stray(values, roles.keys + SHARED, @kind)
+        stray(values, roles.keys + SHARED + (@kind == "entry" ? [ENTRY] : []), @kind)
         take_parts(roles, values)
+        take_kinds(values[ENTRY]) if @kind == "entry"
         @by = list("by", values["by"])
         raise mistake("by", "it is told apart by #{MOST_FIELDS} fields at most") if @by.size > MOST_FIELDS
 
         @least = whole("at_least", values.fetch("at_least", 1))
-        @within_us = duration("within", values.fetch("within", @least == 1 && @kind == "count" ? "1s" : nil))
+        @within_us = duration("within", values.fetch("within", @least == 1 && @kind != "sequence" ? "1s" : nil))
+      end
+
+      def take_kinds(given)
+        @kinds = list(ENTRY, given)
+        raise mistake(ENTRY, "say which kinds of entries") if @kinds.empty?
+
+        stray = @kinds.find { |kind| !Logbook::Rule::KINDS.key?(kind) } or return
+        raise mistake(
+          ENTRY, "there is no kind “#{Text.display(stray)}”; there are #{Logbook::Rule::KINDS.keys.join(', ')}"
+        )
       end
 
       def take_parts(roles, values)

@@ -26,10 +26,10 @@ module Northdrift
         # @param one [Store::Alert]
         def detail(one)
           rule = one.rule
-          asked = Store::Question.new(find: rule.find_of(one.keys), from_us: one.from_us, to_us: one.last_us + 1)
+          total, latest = one.lines(SEEN)
           alert(one).merge(
-            "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => asked.total,
-            "samples" => asked.page(last: true, limit: SEEN).events.map { |event| Present.line(event) },
+            "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => total,
+            "samples" => latest.map { |event| Present.line(event) },
             "seen_before" => seen_before(one),
             "steps" => one.steps.map do |step|
               step.attributes.slice("at_us", "who", "what", "text").merge("undone" => !step.undone_us.nil?)

@@ -15,7 +15,11 @@ module Northdrift
         end
 
         get "/" do
-          json("rules" => Store::AlertRule.present.map { |rule| present(rule) })
+          rules = Store::AlertRule.present.to_a
+          json(
+            "rules" => rules.map { |rule| present(rule) }, "shipped" => shipped(rules.map { |rule| rule.given["id"] }),
+            "kinds" => Logbook::Rule::KINDS.map { |name, title| { "name" => name, "title" => title } }
+          )
         end
 
         # What it would have raised of the lines of the last days; nothing is kept.
@@ -47,6 +51,16 @@ module Northdrift
         undoable Store::AlertRule
 
         private
+
+        # @param known [Array<String>] ids of those that are there already
+        def shipped(known)
+          Watch::Catalogue.families.map do |family|
+            {
+              "title" => family.title,
+              "definitions" => family.rules.reject { |definition| known.include?(definition["id"]) }
+            }
+          end
+        end
 
         def definition(object)
           given = object["definition"]

@@ -51,7 +51,7 @@ module Northdrift
       # @return [Array<Array(Integer, Symbol, Array<String>)>] time, role and key of the lines that it is about, in
       #   their order
       def lines
-        @lines ||= @rule.finds.flat_map { |role, find| of(role, find) }.sort_by(&:first)
+        @lines ||= (@rule.finds.flat_map { |role, find| of(role, find) } + entries).sort_by(&:first)
       end
 
       private
@@ -67,8 +67,20 @@ module Northdrift
         spans.sort_by { |one| one.span.raised_us }
       end
 
+      def entries
+        return [] unless @rule.kinds
+
+        Happenings.of(kinds: @rule.kinds, from_us: @from_us, to_us: @to_us).filter_map do |one|
+          next if @without.include?(one.id) || !one.of_line?
+
+          key = @rule.key(one.all_fields)
+          [one.time_us, :entries, key] if key
+        end
+      end
+
       def of(role, find)
-        asked = Question.new(find: find, from_us: @from_us, to_us: @to_us)
+        # A field that no line has yet is no mistake: it is waited for.
+        asked = Question.new(find: find, from_us: @from_us, to_us: @to_us, checked: false)
         asked.to_enum(:each, limit: MOST_LINES).filter_map do |event|
           next if @without.include?(event.id)
 

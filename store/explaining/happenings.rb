@@ -19,6 +19,11 @@ module Northdrift
           # @return [Integer] microseconds UTC, to the millisecond
           def time_us = EventId.micros(id)
 
+          # @return [Hash{String=>Object}] what an alert rule may tell it apart by
+          def all_fields
+            fields.merge("host.name" => machine, "service.name" => service, "user.name" => person).compact
+          end
+
           # @return [Boolean] whether a line tells it
           def of_line? = EventId.severity(id) != OF_NO_LINE
         end
@@ -63,6 +68,10 @@ module Northdrift
       def forget(ids_json)
         Database.rows("DELETE FROM happenings WHERE event_id IN (SELECT value FROM json_each(?))", [ids_json])
       end
+
+      # @param ids [Array<Integer>] of lines
+      # @return [Array<Kept>] those that they tell
+      def of_lines(ids) = rows("event_id IN (#{marks(ids)})", ids)
 
       # @param id [Integer]
       # @return [Kept, nil]

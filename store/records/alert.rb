@@ -67,8 +67,26 @@ module Northdrift
       # @return [Array<String>]
       def keys = Oj.load(key, mode: :strict)
 
+      # @param most [Integer]
+      # @return [Array(Integer, Array<StoredEvent>)] how many lines it has, and the latest of them
+      def lines(most)
+        held = rule
+        return entries(held, most) if held.kinds
+
+        asked = Question.new(find: held.find_of(keys), from_us: from_us, to_us: last_us + 1, checked: false)
+        [asked.total, asked.page(last: true, limit: most).events]
+      end
+
       # @return [Watch::Rule] as it stood
       def rule = Northdrift::Watch::Rule.new(Oj.load(definition, mode: :strict).merge("id" => rule_id.to_s))
+
+      # Those of the logbook's entries that it is about; their times are to the millisecond.
+      def entries(held, most)
+        found = Happenings.of(kinds: held.kinds, from_us: from_us, to_us: last_us + EventId::MILLISECOND)
+          .select { |one| one.of_line? && held.key(one.all_fields) == keys }
+        [found.size, StoredEvent.all(found.last(most).map(&:id))]
+      end
+      private :entries
 
       # @return [self]
       def open_again(what, now_us)

@@ -21,6 +21,24 @@ class AlertsBrowserTest < Northdrift::BrowserTest
   def test_a_line_is_watched_for_and_what_helped_is_offered_the_next_time
     port = free_port
     add_source("gates", port)
+    make_rule_of_lines(port)
+    send_lines(port, "pool exhausted again", "pool exhausted still")
+    open_page("/alerts")
+    assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
+    assert_text "1. Recycle it."
+    assert_selector "[data-open-alerts]", text: "1"
+    take_close_and_reopen
+    send_lines(port, "pool exhausted anew", "pool exhausted", at: place.now + (20 * MINUTE))
+    assert_selector "[data-alert]", count: 2
+    find("[data-alert][data-state=open]").click
+    assert_text "“recycled the pool”"
+    click_button "Use this remedy"
+    assert_equal "recycled the pool", find_field("What helped?").value
+    click_button "Close alert"
+    assert_selector "[data-alert][data-state=closed]", count: 2
+  end
+
+  def make_rule_of_lines(port)
     send_lines(port, *(1..3).map { |number| "pool exhausted #{number}" })
     assert_text "Lines are coming"
     open_page("/?find=%22pool+exhausted%22")
@@ -36,12 +54,10 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     fill_in "First steps", with: "1. Recycle it."
     click_button "Save and switch on"
     assert_selector "[data-rule='Pool exhausted']"
+  end
 
-    send_lines(port, "pool exhausted again", "pool exhausted still")
-    open_page("/alerts")
-    assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
-    assert_text "1. Recycle it."
-    assert_selector "[data-open-alerts]", text: "1"
+  # One that was closed by mistake is open again, and the mistake of that is taken back.
+  def take_close_and_reopen
     click_button "Take"
     assert_selector "[data-state=taken]"
     close_with "recycled the pool"
@@ -52,14 +68,14 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     assert_selector "[data-alert]", text: "reopened"
     click_button "Undo"
     assert_selector "[data-alert][data-state=closed]"
+  end
 
-    send_lines(port, "pool exhausted anew", "pool exhausted", at: place.now + (20 * MINUTE))
-    assert_selector "[data-alert]", count: 2
-    find("[data-alert][data-state=open]").click
-    assert_text "“recycled the pool”"
-    click_button "Use this remedy"
-    assert_equal "recycled the pool", find_field("What helped?").value
-    click_button "Close alert"
-    assert_selector "[data-alert][data-state=closed]", count: 2
+  def test_a_rule_that_ships_is_switched_on
+    open_page("/alerts/rules")
+    within("[data-shipped='Disk full']") { click_button "Switch on" }
+    assert_selector "[data-rule='Disk full'] input:checked", visible: :all
+    assert_no_selector "[data-shipped='Disk full']"
+    within("[data-rule='Disk full']") { click_link "Disk full" }
+    assert_equal '"no space left on device"', find("[aria-label='lines']").value
   end
 end

@@ -21,9 +21,10 @@ class WatchLinesTest < Northdrift::StoreTest
 
   def now = Store::Clock.now_us
 
-  def line(seconds_ago, text, machine: "alder")
-    time = Time.at(0, now - (seconds_ago * 1_000_000), :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
-    "<13>1 #{time} #{machine} app 7 - - #{text}\n"
+  def line(seconds_ago, text, machine: "alder", service: "app")
+    @now ||= now
+    time = Time.at(0, @now - (seconds_ago * 1_000_000), :microsecond, in: "UTC").strftime("%Y-%m-%dT%H:%M:%S.%6NZ")
+    "<13>1 #{time} #{machine} #{service} 7 - - #{text}\n"
   end
 
   # As what comes in is written, at once.
@@ -108,7 +109,8 @@ class WatchLinesTest < Northdrift::StoreTest
     assert_equal ["open", true, "restarted it"], [alert.state, alert.reopened, alert.remedy]
     assert_equal ["raised", "closed", "came again"], alert.steps.map(&:what)
     refute alert.undo(now), "what came since is nobody's to take back"
-    later = now + (300 * 1_000_000)
+    later = @now + (300 * 1_000_000)
+    @now = later
     Store::Clock.stub(:now_us, later) do
       come(line(3, "refused g"), line(2, "refused h"), line(1, "refused i"))
       look
@@ -128,6 +130,18 @@ class WatchLinesTest < Northdrift::StoreTest
     assert alert.undo(now)
     assert_equal "open", alert.state
     refute alert.undo(now)
+  end
+
+  # What the logbook reads out of lines.
+  def test_entries_of_the_logbook_are_watched_for
+    on("name" => "Killed", "when" => { "entry" => { "kinds" => ["memory-kill"], "by" => ["host.name"] } })
+    said = "Out of memory: Killed process 812 (bookingd) total-vm:1024kB, anon-rss:512kB"
+    come(line(9, "nothing"), line(8, said, service: "kernel"))
+    look
+    assert_equal [["alder", "open", ["raised"]]], alerts
+    total, lines = Store::Alert.sole.lines(5)
+    assert_equal [1, [said]], [total, lines.map(&:message)]
+    assert_equal "logbook: memory kill, for the same host.name", Store::Alert.sole.rule.in_words
   end
 
   def test_nothing_is_kept_for_later_where_no_rule_is_on
@@ -161,6 +175,7 @@ class WatchLinesTest < Northdrift::StoreTest
     Store::Database.open(@data)
     listening(port)
     3.times do |number|
+      @now = now
       TCPSocket.open("127.0.0.1", port) { |socket| socket.write(line(0, "refused #{number}")) }
       eventually { Store::Events.total == number + 1 }
       eventually { processes["northdrift: watching"]&.any? }

@@ -1,27 +1,36 @@
-import { Button, NumberInput, Select, TagsInput, Textarea, TextInput } from "@mantine/core";
+import { Button, MultiSelect, NumberInput, Select, TagsInput, Textarea, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { Problem } from "../api/client";
+import type { Schemas } from "../api/types";
 import { Allowed } from "../shared/session";
 import { SEVERITIES } from "../shared/severity";
 import classes from "./Alerts.module.css";
 import { AlertsHead } from "./AlertsHead";
 import { type AlertRule, useAlertRules } from "./api";
-import { type Draft, EMPTY, type Kind, read, write } from "./definition";
+import { complete, type Draft, EMPTY, type Kind, proposedName, read, write } from "./definition";
 import { RuleTrial } from "./RuleTrial";
 
 const KINDS: { value: Kind; label: string }[] = [
 	{ value: "count", label: "comes so often" },
 	{ value: "sequence", label: "comes, and then something else" },
+	{ value: "entry", label: "is told by the logbook" },
 ];
 const MOST_FIELDS = 2;
 const SETTLE_MS = 350;
 
 type Set = (part: Partial<Draft>) => void;
 
+interface SentenceProps {
+	draft: Draft;
+	set: Set;
+	problem: Problem | null;
+	kinds: Schemas["AlertRules"]["kinds"];
+}
+
 /** The rule as a sentence with slots. */
-function Sentence({ draft, set, problem }: { draft: Draft; set: Set; problem: Problem | null }) {
+function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 	const wrong = (...parts: string[]) =>
 		problem && parts.includes(problem.details.parameter ?? "") ? problem.message : undefined;
 	return (
@@ -37,16 +46,29 @@ function Sentence({ draft, set, problem }: { draft: Draft; set: Set; problem: Pr
 					allowDeselect={false}
 				/>
 				<span>when</span>
-				<TextInput
-					className={classes.find}
-					aria-label="lines"
-					placeholder={'a find text, such as "timed out after" service.name = bookingd'}
-					classNames={{ input: classes.code }}
-					value={draft.find}
-					error={wrong("find", "first")}
-					onChange={(event) => set({ find: event.currentTarget.value })}
-					data-autofocus
-				/>
+				{draft.kind === "entry" ? (
+					<MultiSelect
+						className={classes.find}
+						aria-label="kinds"
+						placeholder={draft.kinds.length ? "" : "kinds of entries"}
+						searchable
+						data={kinds.map(({ name, title }) => ({ value: name, label: title }))}
+						value={draft.kinds}
+						error={wrong("kinds")}
+						onChange={(chosen) => set({ kinds: chosen })}
+					/>
+				) : (
+					<TextInput
+						className={classes.find}
+						aria-label="lines"
+						placeholder={'a find text, such as "timed out after" service.name = bookingd'}
+						classNames={{ input: classes.code }}
+						value={draft.find}
+						error={wrong("find", "first")}
+						onChange={(event) => set({ find: event.currentTarget.value })}
+						data-autofocus
+					/>
+				)}
 			</div>
 			<div className={classes.row}>
 				<Select
@@ -131,12 +153,12 @@ function Sentence({ draft, set, problem }: { draft: Draft; set: Set; problem: Pr
 
 function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 	const navigate = useNavigate();
-	const { keep } = useAlertRules();
+	const { list, keep } = useAlertRules();
 	const [draft, setDraft] = useState(start);
 	const [settled] = useDebouncedValue(draft, SETTLE_MS);
 	const [trialProblem, setTrialProblem] = useState<Error | null>(null);
 	const set: Set = (part) => setDraft((now) => ({ ...now, ...part }));
-	const problem = keep.error ?? (draft.find.trim() ? trialProblem : null);
+	const problem = keep.error ?? (complete(draft) ? trialProblem : null);
 	const save = (enabled: boolean) =>
 		keep.mutate(
 			{ id: known?.id ?? null, definition: write(draft), enabled },
@@ -150,10 +172,10 @@ function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 				</Button>
 				<Allowed to="POST /api/alert-rules">
 					<div className={classes.actions}>
-						<Button size="compact-md" variant="default" disabled={!draft.find.trim()} onClick={() => save(false)}>
+						<Button size="compact-md" variant="default" disabled={!complete(draft)} onClick={() => save(false)}>
 							Save, off
 						</Button>
-						<Button size="compact-md" disabled={!draft.find.trim()} loading={keep.isPending} onClick={() => save(true)}>
+						<Button size="compact-md" disabled={!complete(draft)} loading={keep.isPending} onClick={() => save(true)}>
 							Save and switch on
 						</Button>
 					</div>
@@ -161,7 +183,12 @@ function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 			</AlertsHead>
 			<div className={classes.editor}>
 				<div className={classes.made}>
-					<Sentence draft={draft} set={set} problem={problem instanceof Problem ? problem : null} />
+					<Sentence
+						draft={draft}
+						set={set}
+						problem={problem instanceof Problem ? problem : null}
+						kinds={list.data?.kinds ?? []}
+					/>
 					{problem && !(problem instanceof Problem && problem.details.parameter) && (
 						<p className={classes.problem} role="alert">
 							{problem.message}
@@ -170,7 +197,7 @@ function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 					<div className={classes.form}>
 						<TextInput
 							label="Name"
-							placeholder={draft.find.slice(0, 80)}
+							placeholder={proposedName(draft)}
 							maxLength={200}
 							value={draft.name}
 							onChange={(event) => set({ name: event.currentTarget.value })}

@@ -1,6 +1,7 @@
 import { Button, Menu, Switch } from "@mantine/core";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import type { Schemas } from "../api/types";
 import { authors } from "../shared/authors";
 import { Gone } from "../shared/IntakeHead";
 import { More } from "../shared/More";
@@ -8,19 +9,62 @@ import { Allowed, useBarred } from "../shared/session";
 import { number } from "../shared/time";
 import classes from "./Alerts.module.css";
 import { AlertsHead } from "./AlertsHead";
-import { type AlertRule, useAlertRules } from "./api";
+import { type AlertRule, type Definition, useAlertRules } from "./api";
 import { inWords } from "./definition";
+
+interface ShippedProps {
+	families: Schemas["AlertRules"]["shipped"];
+	onSwitch: (definition: Definition) => void;
+}
+
+/** Rules that come with it, off until they are switched on. */
+function Shipped({ families, onSwitch }: ShippedProps) {
+	const barred = useBarred("POST /api/alert-rules");
+	return (
+		<section aria-label="Ready-made rules" className={classes.shipped}>
+			<h2>Ready-made rules</h2>
+			{families
+				.filter(({ definitions }) => definitions.length > 0)
+				.map(({ title, definitions }) => (
+					<section key={title}>
+						<h3>{title}</h3>
+						<table className={classes.table}>
+							<tbody>
+								{definitions.map((definition) => (
+									<tr key={definition.id} data-shipped={definition.name}>
+										<td>
+											<b>{definition.name}</b>
+											<span className={classes.second}>{definition.why}</span>
+										</td>
+										<td>
+											<code>{inWords(definition)}</code>
+										</td>
+										<td>{definition.severity}</td>
+										<td className={classes.actionsCell}>
+											<Button size="compact-xs" variant="default" {...barred} onClick={() => onSwitch(definition)}>
+												Switch on
+											</Button>
+										</td>
+									</tr>
+								))}
+							</tbody>
+						</table>
+					</section>
+				))}
+		</section>
+	);
+}
 
 /** What is watched for. */
 export function AlertRules() {
 	const navigate = useNavigate();
-	const { list, turn, drop, restore } = useAlertRules();
+	const { list, keep, turn, drop, restore } = useAlertRules();
 	const barred = useBarred("DELETE /api/alert-rules/{id}");
 	const [gone, setGone] = useState<AlertRule | null>(null);
 	const rules = list.data?.rules ?? [];
-	const problem = list.error ?? turn.error ?? drop.error ?? restore.error;
+	const problem = list.error ?? keep.error ?? turn.error ?? drop.error ?? restore.error;
 	return (
-		<main className={classes.screen}>
+		<main className={classes.list}>
 			<AlertsHead>
 				<Allowed to="POST /api/alert-rules">
 					<Button size="compact-md" onClick={() => navigate("/alerts/rules/new")}>
@@ -92,6 +136,12 @@ export function AlertRules() {
 						))}
 					</tbody>
 				</table>
+			)}
+			{list.data && (
+				<Shipped
+					families={list.data.shipped}
+					onSwitch={(definition) => keep.mutate({ id: null, definition, enabled: true })}
+				/>
 			)}
 		</main>
 	);

@@ -6,7 +6,7 @@ import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { type AlertTrial, lasted, linesOf } from "./api";
-import { type Draft, write } from "./definition";
+import { complete, type Draft, write } from "./definition";
 
 const DAYS = 30;
 const SHOWN = 30;
@@ -90,7 +90,7 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 	const trial = useQuery({
 		queryKey: ["alert trial", definition.when, definition.quiet],
 		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days: DAYS }, signal })),
-		enabled: draft.find.trim() !== "" && (draft.kind === "count" || draft.next.trim() !== ""),
+		enabled: complete(draft),
 		placeholderData: keepPreviousData,
 		retry: false,
 	});
@@ -100,7 +100,7 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 	return (
 		<section className={classes.tried} aria-label="On the past" aria-busy={trial.isFetching}>
 			<h2>On the last {DAYS} days it would have raised</h2>
-			{!draft.find.trim() && <p className={classes.hint}>Say which lines it is about.</p>}
+			{!complete(draft) && <p className={classes.hint}>Say which lines it is about.</p>}
 			{told && (
 				<>
 					<p className={classes.figures} data-trial>

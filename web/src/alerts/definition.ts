@@ -1,13 +1,19 @@
 import type { Definition } from "./api";
 
-export type Kind = "count" | "sequence";
+export type Kind = "count" | "sequence" | "entry";
+
+const KINDS: Kind[] = ["count", "sequence", "entry"];
 
 /** A rule as it is typed: what is empty is left out. */
 export interface Draft {
+	/** Of one that ships; empty for others. */
+	id: string;
 	name: string;
 	severity: NonNullable<Definition["severity"]>;
 	kind: Kind;
 	find: string;
+	/** Kinds of entries of the logbook. */
+	kinds: string[];
 	/** What comes then, of a sequence. */
 	next: string;
 	without: string;
@@ -20,10 +26,12 @@ export interface Draft {
 }
 
 export const EMPTY: Draft = {
+	id: "",
 	name: "",
 	severity: "error",
 	kind: "count",
 	find: "",
+	kinds: [],
 	next: "",
 	without: "",
 	times: 1,
@@ -35,13 +43,15 @@ export const EMPTY: Draft = {
 };
 
 export function read(definition: Definition): Draft {
-	const { count, sequence } = definition.when;
-	const shared = sequence ?? count;
+	const { count, sequence, entry } = definition.when;
+	const shared = sequence ?? entry ?? count;
 	return {
 		...EMPTY,
+		id: definition.id ?? "",
 		name: definition.name,
 		severity: definition.severity ?? EMPTY.severity,
-		kind: sequence ? "sequence" : "count",
+		kind: KINDS.find((kind) => definition.when[kind]) ?? "count",
+		kinds: entry?.kinds ?? [],
 		find: sequence?.first ?? count?.find ?? "",
 		next: sequence?.then ?? "",
 		without: sequence?.without ?? "",
@@ -60,32 +70,45 @@ const given = (values: Record<string, string>) =>
 export function write(draft: Draft): Definition {
 	const { find, times, within, by } = draft;
 	const shared = { at_least: times, within, by };
-	const when: Definition["when"] =
-		draft.kind === "count"
-			? { count: { find, ...shared } }
-			: {
-					sequence: {
-						first: find,
-						// biome-ignore lint/suspicious/noThenProperty: a part of a rule
-						then: draft.next,
-						...given({ without: draft.without }),
-						...shared,
-					},
-				};
+	const conditions: Record<Kind, () => Definition["when"]> = {
+		count: () => ({ count: { find, ...shared } }),
+		entry: () => ({ entry: { kinds: draft.kinds, ...shared } }),
+		sequence: () => ({
+			sequence: {
+				first: find,
+				// biome-ignore lint/suspicious/noThenProperty: a part of a rule
+				then: draft.next,
+				...given({ without: draft.without }),
+				...shared,
+			},
+		}),
+	};
 	return {
-		name: draft.name.trim() || find.slice(0, 80),
+		...(draft.id ? { id: draft.id } : {}),
+		name: draft.name.trim() || proposedName(draft),
 		severity: draft.severity,
-		when,
+		when: conditions[draft.kind](),
 		...given({ quiet: draft.quiet, why: draft.why, steps: draft.steps }),
 	};
 }
 
+/** What it is called, where nothing is typed. */
+export const proposedName = (draft: Draft) =>
+	(draft.kind === "entry" ? draft.kinds.join(", ") : draft.find).slice(0, 80);
+
+/** Whether enough is said to try it. */
+export function complete(draft: Draft): boolean {
+	if (draft.kind === "entry") return draft.kinds.length > 0;
+	return draft.find.trim() !== "" && (draft.kind === "count" || draft.next.trim() !== "");
+}
+
 /** The condition in a line. */
-export function inWords({ when: { count, sequence } }: Definition): string {
-	const shared = sequence ?? count;
+export function inWords({ when: { count, sequence, entry } }: Definition): string {
+	const shared = sequence ?? entry ?? count;
 	const often = (shared?.at_least ?? 1) > 1 ? `, ${shared?.at_least} times` : "";
 	const within = often || sequence ? ` within ${shared?.within}` : "";
 	const by = shared?.by?.length ? ` per ${shared.by.join(" and ")}` : "";
+	if (entry) return `logbook: ${entry.kinds.join(" or ")}${often}${within}${by}`;
 	if (!sequence) return `${count?.find}${often}${within}${by}`;
 	const without = sequence.without ? `, no ${sequence.without} between` : "";
 	return `${sequence.first}${often}, then ${sequence.then}${within}${by}${without}`;

@@ -6936,13 +6936,22 @@ export interface components {
             /** @description what to do first; Markdown */
             steps?: string;
             tags?: string[];
-            /** @description count: lines that come so often within so long; sequence: lines that come so often, and then another, with none of the third between */
+            /** @description count: lines that come so often within so long; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook */
             when: {
                 count?: {
                     at_least?: number;
                     /** @description fields that it is told apart by */
                     by?: string[];
                     find: string;
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within?: string;
+                };
+                entry?: {
+                    at_least?: number;
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    /** @description of entries of the logbook */
+                    kinds: string[];
                     /** @description a time from 1s to 7d, such as 5min */
                     within?: string;
                 };
@@ -6961,7 +6970,17 @@ export interface components {
             why?: string;
         };
         AlertRules: {
+            /** @description of entries of the logbook */
+            kinds: {
+                name: string;
+                title: string;
+            }[];
             rules: components["schemas"]["AlertRule"][];
+            /** @description rules that come with it and are not there yet, by family */
+            shipped: {
+                definitions: components["schemas"]["AlertRuleDefinition"][];
+                title: string;
+            }[];
         };
         Alerts: {
             alerts: components["schemas"]["Alert"][];
