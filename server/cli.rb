@@ -276,6 +276,9 @@ module Northdrift
       desc "team COMMAND", "groups of people, what they share and what they see"
       subcommand "team", TeamCli
 
+      desc "rule COMMAND", "try, list, export and import alert rules, which are YAML files"
+      subcommand "rule", RuleCli
+
       desc "audit COMMAND", "print who did what, and check that it is as it was written"
       subcommand "audit", AuditCli
 

@@ -44,6 +44,9 @@ class AccessibleTest < Northdrift::BrowserTest
     "a noise rule" => ["/intake/noise/new?find=CRON", "[data-trial]"],
     "keeping" => ["/intake/keeping", "main"],
     "sending on" => ["/intake/relays", "main"],
+    "alerts" => ["/alerts", "main"],
+    "alert rules" => ["/alerts/rules", "[data-shipped]"],
+    "an alert rule" => ["/alerts/rules/new?find=%22timed+out+after%22", "[data-level]"],
     "teams" => ["/people/teams", "main"],
     "settings" => ["/people/settings", "[data-setting]"],
   }.freeze

@@ -84,7 +84,7 @@ export function AlertPanel({ id }: { id: number }) {
 	const problem = error ?? act.error ?? undo.error;
 	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
 	const does = (action: "take" | "give_back" | "close" | "reopen", text = "") =>
-		act.mutate({ action, ids: [alert.id], text }, { onSuccess: () => setRemedy(null) });
+		act.mutate({ action, ids: [alert.id], text });
 	const last = alert.steps.filter((step) => !step.undone).at(-1);
 	return (
 		<aside className={classes.panel} aria-label={alert.name}>
@@ -179,7 +179,10 @@ export function AlertPanel({ id }: { id: number }) {
 				<CloseForm
 					alert={alert}
 					remedy={remedy}
-					onClose={(text) => does("close", text)}
+					onClose={(text) => {
+						does("close", text);
+						setRemedy(null);
+					}}
 					onCancel={() => setRemedy(null)}
 				/>
 			)}
