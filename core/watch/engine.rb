@@ -17,6 +17,12 @@ module Northdrift
 
       # One find text of a rule.
       Part = Struct.new(:rule, :role, :matcher)
+      # What it may be told by: numbers of further texts that it needs, and severities.
+      Choice = Struct.new(:part, :further, :severities) do
+        def possible?(there, severity)
+          (severities.nil? || severities.include?(severity)) && further.all? { |number| there.include?(number) }
+        end
+      end
 
       # @return [Array<Rule>]
       attr_reader :rules
@@ -43,6 +49,7 @@ module Northdrift
       # @param subject [Find::Matcher::Subject] the same line
       # @return [Array<Firing>]
       def feed(time_us, subject)
+        subject = remembered(subject)
         candidates(subject).flat_map do |part|
           next [] unless part.matcher.match?(subject)
 
@@ -92,6 +99,15 @@ module Northdrift
 
       private
 
+      # Many rules look at the same line: what has to be taken apart for that is taken apart once.
+      def remembered(subject)
+        raw = fields = nil
+        subject.dup.tap do |copy|
+          copy.raw = -> { raw ||= subject.raw.call }
+          copy.fields = -> { fields ||= subject.fields.call }
+        end
+      end
+
       def index(rules)
         of_entries = rules.select(&:kinds)
         @of_kind = of_entries.flat_map(&:kinds).uniq
@@ -100,31 +116,44 @@ module Northdrift
           rule.parts.map { |role, tree| [Part.new(rule, role, Find::Matcher.new(tree)), Needle.of(tree)] }
         end
         marked, others = parts.partition { |_, needle| needle.texts }
-        @marked = marked.flat_map { |part, needle| needle.texts.map { |text| [text, part, needle.severities] } }
-        @marks = RE2::Set.new(:unanchored, case_sensitive: false, log_errors: false, max_mem: 1 << 26)
-        @marked.each { |text,| @marks.add(RE2::Regexp.escape(text)) }
-        @marks.compile if @marked.any?
+        mark(marked)
         @others = (0..Severity::UNSET).map do |severity|
           others.select { |_, needle| needle.severities.nil? || needle.severities.include?(severity) }.map(&:first)
         end
       end
 
+      # A choice of a part is looked at where the longest of its texts stands.
+      def mark(parts)
+        texts = parts.flat_map { |_, needle| needle.texts.flatten }.uniq
+        numbers = texts.each_with_index.to_h
+        @choices = Array.new(texts.size) { [] }
+        parts.each do |part, needle|
+          needle.texts.each do |all|
+            longest = all.max_by(&:size)
+            further = (all - [longest]).map { |text| numbers[text] }
+            @choices[numbers[longest]] << Choice.new(part, further, needle.severities)
+          end
+        end
+        @marks = RE2::Set.new(:unanchored, case_sensitive: false, log_errors: false, max_mem: 1 << 26)
+        texts.each { |text| @marks.add(RE2::Regexp.escape(text)) }
+        @marks.compile if texts.any?
+      end
+
       def candidates(subject)
         found = @others[subject.severity]
-        return found if @marked.empty?
+        return found if @choices.empty?
 
         found + marked(subject)
       end
 
       # Beyond ASCII, small letters may depend on what stands beside them: all are tried then.
       def marked(subject)
-        text = "#{subject.text}\n#{subject.message}\n#{subject.machine}\n#{subject.service}"
-        text = "#{text}\n#{subject.raw.call}"
-        at = text.ascii_only? ? @marks.match(text, exception: false) : @marked.each_index
-        at.map { |index| @marked[index] }
-          .select { |_, _, severities| severities.nil? || severities.include?(subject.severity) }
-          .map { |_, part,| part }
-          .uniq(&:object_id)
+        text = "#{subject.text}\n#{subject.message}\n#{subject.machine}\n#{subject.service}\n#{subject.raw.call}"
+        there = text.ascii_only? ? @marks.match(text, exception: false) : @choices.each_index.to_a
+        found = there.flat_map do |number|
+          @choices[number].select { |choice| choice.possible?(there, subject.severity) }.map(&:part)
+        end
+        found.uniq(&:object_id)
       end
 
       def condition(rule, key)
