@@ -22,7 +22,7 @@ module Northdrift
           },
           "northdrift: watching" => lambda { |stop|
             Store::Database.open(dir)
-            Intake::Watch.new(stop: stop).run
+            Intake::Watcher.new(stop: stop).run
           },
           "northdrift: relaying" => lambda { |stop|
             Store::Database.open(dir)

@@ -66,7 +66,7 @@ module Northdrift
         return ->(_) { true } if tokens.empty?
 
         longest = tokens.max_by(&:size)
-        ->(text) { may_have?(text, longest) && sequence?(Words.tokens(text), tokens) { |have, want| have == want } }
+        ->(text) { may_have?(text, longest) && sequence?(Words.tokens_once(text), tokens) { |have, want| have == want } }
       end
 
       def prefix(text)
@@ -76,7 +76,7 @@ module Northdrift
         lambda do |subject|
           next false if standing && !standing.match?(subject)
 
-          sequence?(Words.tokens(subject), tokens) do |have, want, index|
+          sequence?(Words.tokens_once(subject), tokens) do |have, want, index|
             index == last ? have.start_with?(want) : have == want
           end
         end
@@ -126,6 +126,8 @@ module Northdrift
           ->(subject) { test.call(subject.message) }
         when "text"
           ->(subject) { test.call(subject.raw.call) }
+        when "host.name" then on_name(field, test, :machine)
+        when "service.name" then on_name(field, test, :service)
         when "source"
           lambda do |subject|
             (name = subject.fields.call["source"]) && (test.call(name) || test.call(File.basename(name))) || false
@@ -135,6 +137,14 @@ module Northdrift
             value = subject.fields.call[field]
             !value.nil? && Values.fits?(test, value)
           end
+        end
+      end
+
+      # Told without all other fields, where it is told at all.
+      def on_name(field, test, told)
+        lambda do |subject|
+          value = subject[told] || subject.fields.call[field]
+          !value.nil? && Values.fits?(test, value)
         end
       end
     end

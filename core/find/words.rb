@@ -15,6 +15,18 @@ module Northdrift
       # @return [Array<String>] in order, in lower case
       def tokens(text) = text.scan(TOKEN).map!(&:downcase)
 
+      LAST = :northdrift_words
+
+      # As {tokens}, where many ask for those of the same text one after the other.
+      # @param text [String] that is not changed meanwhile
+      # @return [Array<String>] not to be changed
+      def tokens_once(text)
+        last, tokens = Thread.current[LAST]
+        return tokens if text.equal?(last)
+
+        tokens(text).tap { |found| Thread.current[LAST] = [text, found] }
+      end
+
       # @param word [String]
       # @return [Boolean] whether it is nothing but one token
       def plain?(word) = word.match?(/\A#{TOKEN}\z/o)

@@ -1,28 +1,17 @@
 # frozen_string_literal: true
 
-require "re2"
-
 module Northdrift
   module Watch
     # Watches many rules at once: is fed lines as they come, and the clock, and says when a rule holds. Lines may be
     # late by so much; what comes later is told ({#late}), to be looked up.
     #
-    # Of most rules a line cannot be: they are left aside by what each needs ({Needle}), all in one search.
+    # Of most rules a line cannot be: see {Index}.
     class Engine
       TOLERANCE_US = 60 * 1_000_000
       # Keys that are known of a rule at a time; lines of further ones are not counted for it.
       MOST_KEYS = 10_000
       # So often what is over is forgotten.
       SWEEP_US = 5_000_000
-
-      # One find text of a rule.
-      Part = Struct.new(:rule, :role, :matcher)
-      # What it may be told by: numbers of further texts that it needs, and severities.
-      Choice = Struct.new(:part, :further, :severities) do
-        def possible?(there, severity)
-          (severities.nil? || severities.include?(severity)) && further.all? { |number| there.include?(number) }
-        end
-      end
 
       # @return [Array<Rule>]
       attr_reader :rules
@@ -50,7 +39,7 @@ module Northdrift
       # @return [Array<Firing>]
       def feed(time_us, subject)
         subject = remembered(subject)
-        candidates(subject).flat_map do |part|
+        @index.parts(text(subject), subject.severity).flat_map do |part|
           next [] unless part.matcher.match?(subject)
 
           key = part.rule.key(subject.fields.call) or next []
@@ -99,6 +88,13 @@ module Northdrift
 
       private
 
+      def index(rules)
+        @index = Index.new(rules)
+        of_entries = rules.select(&:kinds)
+        @of_kind = of_entries.flat_map(&:kinds).uniq
+          .to_h { |kind| [kind, of_entries.select { |rule| rule.kinds.include?(kind) }] }
+      end
+
       # Many rules look at the same line: what has to be taken apart for that is taken apart once.
       def remembered(subject)
         raw = fields = nil
@@ -108,52 +104,8 @@ module Northdrift
         end
       end
 
-      def index(rules)
-        of_entries = rules.select(&:kinds)
-        @of_kind = of_entries.flat_map(&:kinds).uniq
-          .to_h { |kind| [kind, of_entries.select { |rule| rule.kinds.include?(kind) }] }
-        parts = rules.flat_map do |rule|
-          rule.parts.map { |role, tree| [Part.new(rule, role, Find::Matcher.new(tree)), Needle.of(tree)] }
-        end
-        marked, others = parts.partition { |_, needle| needle.texts }
-        mark(marked)
-        @others = (0..Severity::UNSET).map do |severity|
-          others.select { |_, needle| needle.severities.nil? || needle.severities.include?(severity) }.map(&:first)
-        end
-      end
-
-      # A choice of a part is looked at where the longest of its texts stands.
-      def mark(parts)
-        texts = parts.flat_map { |_, needle| needle.texts.flatten }.uniq
-        numbers = texts.each_with_index.to_h
-        @choices = Array.new(texts.size) { [] }
-        parts.each do |part, needle|
-          needle.texts.each do |all|
-            longest = all.max_by(&:size)
-            further = (all - [longest]).map { |text| numbers[text] }
-            @choices[numbers[longest]] << Choice.new(part, further, needle.severities)
-          end
-        end
-        @marks = RE2::Set.new(:unanchored, case_sensitive: false, log_errors: false, max_mem: 1 << 26)
-        texts.each { |text| @marks.add(RE2::Regexp.escape(text)) }
-        @marks.compile if texts.any?
-      end
-
-      def candidates(subject)
-        found = @others[subject.severity]
-        return found if @choices.empty?
-
-        found + marked(subject)
-      end
-
-      # Beyond ASCII, small letters may depend on what stands beside them: all are tried then.
-      def marked(subject)
-        text = "#{subject.text}\n#{subject.message}\n#{subject.machine}\n#{subject.service}\n#{subject.raw.call}"
-        there = text.ascii_only? ? @marks.match(text, exception: false) : @choices.each_index.to_a
-        found = there.flat_map do |number|
-          @choices[number].select { |choice| choice.possible?(there, subject.severity) }.map(&:part)
-        end
-        found.uniq(&:object_id)
+      def text(subject)
+        "#{subject.text}\n#{subject.message}\n#{subject.machine}\n#{subject.service}\n#{subject.raw.call}"
       end
 
       def condition(rule, key)

@@ -7,17 +7,31 @@ module Northdrift
     # @!attribute texts [Array<Array<String>>, nil] in lower case: all texts of one of them are needed; nil where none
     #   is
     # @!attribute severities [Array<Integer>, nil] nil where it may have any
-    Needle = Struct.new(:texts, :severities) do
+    # @!attribute fields [Array<String>] that it must have
+    Needle = Struct.new(:texts, :severities, :fields)
+
+    class Needle
+      # What each line has, or is told of it otherwise.
+      ALWAYS = %w[severity message text host.name service.name source reader].freeze
+
       # @param node [Object] of {Find::Tree}
       # @return [Needle]
       def self.of(node)
         case node
         when Find::Tree::All then all(node.children.map { |child| of(child) })
         when Find::Tree::Any then any(node.children.map { |child| of(child) })
-        when Find::Tree::Severities then new(nil, node.codes)
+        when Find::Tree::Severities then new(nil, node.codes, [])
         else
           found = texts_of(node).map(&:downcase).uniq
-          new(found.empty? ? nil : [found], nil)
+          new(found.empty? ? nil : [found], nil, fields_of(node))
+        end
+      end
+
+      # @return [Array<String>]
+      def self.fields_of(node)
+        case node
+        when Find::Tree::Compare, Find::Tree::Has, Find::Tree::Matches then [node.field] - ALWAYS
+        else []
         end
       end
 
@@ -27,7 +41,7 @@ module Northdrift
         sure, open = texts.partition(&:one?)
         new(
           sure.any? ? [sure.flatten.uniq] : open.min_by(&:size),
-          needles.filter_map(&:severities).reduce { |some, others| some & others }
+          needles.filter_map(&:severities).reduce { |some, others| some & others }, needles.flat_map(&:fields).uniq
         )
       end
 
@@ -35,7 +49,7 @@ module Northdrift
         texts = needles.map(&:texts)
         severities = needles.map(&:severities)
         new((texts.flatten(1).uniq unless texts.include?(nil)),
-            (severities.flatten.uniq unless severities.include?(nil)))
+            (severities.flatten.uniq unless severities.include?(nil)), needles.map(&:fields).reduce(:&))
       end
 
       # @return [Array<String>] that stand in each line that the node is true of, or in its machine or service
@@ -60,7 +74,7 @@ module Northdrift
 
         node.value.empty? || node.value.include?("*") ? [] : [node.value]
       end
-      private_class_method :all, :any, :texts_of, :expression, :name
+      private_class_method :all, :any, :texts_of, :fields_of, :expression, :name
     end
   end
 end

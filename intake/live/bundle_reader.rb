@@ -14,10 +14,11 @@ module Northdrift
         # @!attribute turned_away [Hash] by noise rules, see {Store::IntakeRules.note}
         # @!attribute crowded [Integer] events of machines beyond the limit of their sender
         # @!attribute unread [Integer] events that no reader but the last understood, and no parser
+        # @!attribute watched_by [Array, nil] version of the alert rules that they were judged by
         Result = Struct.new(:group, :batch, :lines, :readers, :timed, :lag_us, :repeated, :turned_away, :unread,
-                            :crowded) do
+                            :crowded, :watched_by) do
           # @return [Result] of the same group, with nothing in it
-          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {}, 0, 0)
+          def emptied = self.class.new(group, Store::Batch.new, 0, {}, 0, 0, lines, {}, 0, 0, watched_by)
         end
         # @!attribute results [Array<Result>]
         Read = Struct.new(:results, :fresh_kinds, :fresh_templates)
@@ -52,11 +53,21 @@ module Northdrift
           @logbook = Logbook::Catalogue.of(definition && definition["logbook"])
           @said = definition&.fetch("fleet", nil) || Find::Subjects::NOTHING
           @rules = Rules::Set.new(definition || {})
+          look_out(definition && definition["alerts"])
+        end
+
+        # Where that fails, all lines are looked at once they are stored: no line waits for an alert rule.
+        def look_out(alerts)
+          @lookout = alerts && Watch::Lookout.new(alerts["rules"])
+          @watched_by = alerts && alerts["version"]
+        rescue StandardError => error
+          warn "northdrift: alert rules cannot be used on the way in: #{error.message.lines.first.to_s.strip}"
+          @lookout = @watched_by = nil
         end
 
         def group(group)
           @place = Origin.called(group.stream.place, @definition)
-          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {}, 0, 0)
+          @result = Result.new(group, Store::Batch.new, 0, {}, 0, 0, 0, {}, 0, 0, @watched_by)
           group.sizes ? messages(group) : records(group)
           @result.group = group.dup.tap { |copy| copy.text = nil }
           @result
@@ -111,6 +122,7 @@ module Northdrift
           @result.readers[event.reader] = @result.readers.fetch(event.reader, 0) + 1
           @result.unread += 1
           @packer.keep(event, @result.batch)
+          @result.batch.watch
         end
 
         # Lines without a year or a time are taken to be of when they came; a clock is kept for each minute.
@@ -143,6 +155,13 @@ module Northdrift
           happening = @logbook.read(event, @result.group.stream.name, @said)
           @packer.pack(event, @result.batch)
           @result.batch.tell(happening)
+          watch(event, happening) if @lookout
+        end
+
+        def watch(event, happening)
+          batch = @result.batch
+          text = batch.index_texts[batch.size - 1]
+          batch.watch if @lookout.wanted?(event, text, @result.group.stream.name, happening)
         end
 
         # The machine's own name stands in the line still.

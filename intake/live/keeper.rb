@@ -28,7 +28,7 @@ module Northdrift
             source.save!
             note(group)
             Store::RelayQueue.add(ids)
-            Store::WatchQueue.add(ids)
+            Store::WatchQueue.add(ids, batch.watched, result.watched_by)
           end
 
           def crowd(stream)

@@ -13,13 +13,24 @@ module Northdrift
       scope :present, -> { where(deleted_us: nil).order(:id) }
       scope :on, -> { present.where(enabled: true) }
 
-      # @return [Boolean]
-      def self.any_on?
-        Database.value("SELECT 1 FROM alert_rules WHERE enabled AND deleted_us IS NULL LIMIT 1") == 1
+      # @return [Array, nil] another one whenever a rule is on that was not, or is another by now; nil where none is on
+      def self.version
+        number, *others = Database.rows(
+          "SELECT count(*), sum(id), max(changed_us) FROM alert_rules WHERE enabled AND deleted_us IS NULL"
+        ).first
+        [number, *others] if number.positive?
       end
 
-      # @return [Array] another one whenever a rule is on that was not, or is another by now
-      def self.version = on.pluck(:id, :changed_us)
+      # @return [Hash{String=>Object}, nil] "rules": definitions of those that are on, and their "version"; nil where
+      #   none is
+      def self.definition
+        version = self.version or return
+        known = @definition
+        return known if known && known["version"] == version && @path == Database.path
+
+        @path = Database.path
+        @definition = { "version" => version, "rules" => on.map(&:given) }
+      end
 
       # @return [Watch::Rule]
       # @raise [Rules::Mistake]

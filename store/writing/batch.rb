@@ -29,6 +29,8 @@ module Northdrift
       attr_reader :index_texts
       # @return [Hash{Integer=>Logbook::Happening}] by index
       attr_reader :happenings
+      # @return [Hash{Integer=>true}] by index: those that an alert rule may be about
+      attr_reader :watched
       # @return [Integer] bytes of text
       attr_reader :bytes
 
@@ -45,11 +47,15 @@ module Northdrift
         @spans = []
         @index_texts = {}
         @happenings = {}
+        @watched = {}
         @bytes = 0
       end
 
       # @param happening [Logbook::Happening, nil] what the event tells that was added last
       def tell(happening) = happening && @happenings[@times.size - 1] = happening
+
+      # The event that was added last is one that an alert rule may be about.
+      def watch = @watched[@times.size - 1] = true
 
       # @return [Integer] events in it
       def size = @times.size
@@ -83,6 +89,7 @@ module Northdrift
             extra: @extras[index], spans: @spans[index], index_text: @index_texts[index]
           )
           one.tell(@happenings[index])
+          one.watch if @watched[index]
         end
         one
       end
@@ -97,7 +104,7 @@ module Northdrift
           @times.pack(LARGE), @severities.pack("C*"), @kinds.pack(SMALL), @templates.pack(SMALL), @lines.pack(LARGE),
           @offsets.pack(LARGE), *joined(@heads), *joined(@bodies), *joined(@spans),
           @extras.each_with_index.filter_map { |extra, index| extra && [index, extra] }, @index_texts, @happenings,
-          @bytes
+          @watched, @bytes
         ]
       end
 
@@ -117,6 +124,7 @@ module Northdrift
         extras,
         @index_texts,
         @happenings,
+        @watched,
         @bytes =
           data
         @times = times.unpack(LARGE)

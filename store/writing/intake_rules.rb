@@ -43,13 +43,16 @@ module Northdrift
 
       # @param now_us [Integer]
       # @param noise [Boolean] whether noise rules are wanted too
-      # @return [Hash{String=>Object}] and under "logbook", what {Logbook::Catalogue.of} takes
+      # @return [Hash{String=>Object}] under "logbook", what {Logbook::Catalogue.of} takes,
+      #   and under "alerts", see {AlertRule.definition}
       def definition(now_us, noise: true)
         rules = noise ? NoiseRule.present.where(action: %w[drop thin]).select { |rule| rule.holds?(now_us) } : []
         definition = {
           "parsers" => ParserRule.present.where(enabled: true).map(&:definition), "noise" => rules.map(&:definition),
           "logbook" => LogbookSwitch.definition
         }
+        alerts = noise && AlertRule.definition
+        definition["alerts"] = alerts if alerts
         called = MachineName.all_called
         definition["called"] = called unless called.empty?
         # It travels with every batch of lines, so only where it is asked for.

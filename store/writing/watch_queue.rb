@@ -10,11 +10,18 @@ module Northdrift
 
       module_function
 
-      # Called within the transaction that writes the lines. Nothing is kept where no rule is on.
-      # @param ids [Array<Integer>] of events
-      def add(ids)
-        return if ids.empty? || !AlertRule.any_on?
+      # Called within the transaction that writes the lines. Nothing is kept where no rule is on. Where they were judged
+      # by other rules than are on by now, all of them are kept.
+      # @param ids [Array<Integer>] of events, by their index
+      # @param watched [Hash{Integer=>true}] by index: those that a rule may be about
+      # @param version [Array, nil] of those rules, see {AlertRule.version}
+      def add(ids, watched = {}, version = nil)
+        return if ids.empty?
 
+        now = AlertRule.version
+        return unless now
+
+        ids = watched.keys.map { |index| ids[index] } if version == now
         ids.each_slice(MOST) do |some|
           Database.rows("INSERT INTO watch_queue (lines, ids) VALUES (?, ?)", [some.size, some.pack(PACKED)])
         end

@@ -129,4 +129,23 @@ class WatchTest < Minitest::Test
       }, line.inspect
     end
   end
+
+  # On their way in lines are judged as they are once they are stored.
+  def test_no_line_is_left_aside_that_a_rule_is_about
+    finds = FINDS.reject(&:empty?) + ["not has user.name", "took > 5", "has took", "level = warn", "pattern = P1"]
+    lines = TEXTS + ["took=7ms user=ida disk", "{\"level\":\"warn\",\"msg\":\"disk \\u00fc full: 1\",\"took\":9}"]
+    lines.each do |text|
+      event = Reading::Catalogue.read("2026-11-22T06:00:00Z alder app: #{text}", context)
+      finds.each do |find|
+        wanted = Watch::Lookout.new([{ "name" => "x", "when" => { "count" => { "find" => find } } }])
+        held = Find::Matcher.new(Find::Parser.parse(find)).match?(Find::Subjects.of(event, "a.log"))
+        expected = held || find.include?("pattern")
+        assert_equal expected, wanted.wanted?(event, nil, "a.log", nil), "#{find} of #{text}"
+      end
+    end
+  end
+
+  def context
+    Reading::Context.new(clock: Reading::Clock.new(zone: "UTC", reference_us: Time.utc(2026, 11, 23).to_i * SECOND))
+  end
 end

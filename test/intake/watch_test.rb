@@ -35,7 +35,7 @@ class WatchLinesTest < Northdrift::StoreTest
     Store::WatchQueue.add(Store::Database.rows("SELECT id FROM events").flatten - before)
   end
 
-  def watch = @watch ||= Intake::Watch.new
+  def watch = @watch ||= Intake::Watcher.new
 
   def look
     nil while watch.step

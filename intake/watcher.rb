@@ -4,7 +4,7 @@ module Northdrift
   module Intake
     # Watches what comes in by the alert rules that are on. What they raise is written in the transaction that takes the
     # lines out of the queue; whatever is killed at whatever moment, each line is looked at once.
-    class Watch
+    class Watcher
       POLL_SECONDS = 0.2
       # Entries of the queue that are looked at together.
       ENTRIES = 10
@@ -65,7 +65,7 @@ module Northdrift
         return if @engine && version == @version
 
         @version = version
-        @engine = Northdrift::Watch::Engine.new(rules)
+        @engine = Watch::Engine.new(rules)
         remember
       end
 
@@ -84,7 +84,7 @@ module Northdrift
         now_us = @clock.call
         waiting = Store::WatchQueue.waiting.to_set
         @engine.rules.each do |rule|
-          reach = rule.within_us + Northdrift::Watch::Engine::TOLERANCE_US
+          reach = rule.within_us + Watch::Engine::TOLERANCE_US
           Store::AlertTrial.new(rule, now_us - reach, now_us + reach, without: waiting).lines
             .each { |time_us, role, key| @engine.add(rule, role, key, time_us) }
         end
@@ -92,7 +92,7 @@ module Northdrift
 
       def note(firings, now_us)
         firings.group_by { |one| [one.rule, one.key] }.each do |(rule, key), some|
-          spans = Northdrift::Watch::Span.of(some.map { |one| [one.from_us, one.at_us] }, rule.quiet_us)
+          spans = Watch::Span.of(some.map { |one| [one.from_us, one.at_us] }, rule.quiet_us)
           Store::Alert.note(rule, key, spans, now_us)
         end
       end
