@@ -66,7 +66,9 @@ module Northdrift
         return ->(_) { true } if tokens.empty?
 
         longest = tokens.max_by(&:size)
-        ->(text) { may_have?(text, longest) && sequence?(Words.tokens_once(text), tokens) { |have, want| have == want } }
+        lambda do |text|
+          may_have?(text, longest) && sequence?(Words.tokens_once(text), tokens) { |have, want| have == want }
+        end
       end
 
       def prefix(text)

@@ -6,7 +6,7 @@ module Northdrift
     module Role
       NAMES = %w[viewer responder operator administrator].freeze
       MAY = {
-        "viewer" => "view and search", "responder" => "also cases, scopes and saved questions",
+        "viewer" => "view and search", "responder" => "also cases, alerts, scopes and saved questions",
         "operator" => "also files, sources, rules, parsers, noise, forwarding and retention",
         "administrator" => "also people, limits and permanent deletion"
       }.freeze
