@@ -99,7 +99,8 @@ module Northdrift
 
       # Of lines that came later than is waited for, what they tell is looked up among those that are stored.
       def look_up_late(now_us)
-        @engine.late.each do |rule, (first_us, last_us)|
+        # That there were fewer is no news of a line that came.
+        @engine.late.reject { |rule, _| rule.kind == "fewer" }.each do |rule, (first_us, last_us)|
           reach = rule.within_us + 1
           Store::AlertTrial.new(rule, first_us - reach, last_us + reach).found
             .each { |one| Store::Alert.note(rule, one.key, [one.span], now_us) }

@@ -6,11 +6,12 @@ module Northdrift
     class Rule
       # By the name of the condition: its parts that are find texts, by role, and whether it needs them.
       CONDITIONS = {
-        "count" => { "find" => [:lines, true] }.freeze,
+        "count" => { "find" => [:lines, true] }.freeze, "fewer" => { "find" => [:lines, true] }.freeze,
         "sequence" => { "first" => [:first, true], "then" => [:then, true], "without" => [:without, false] }.freeze,
         "entry" => {}.freeze
       }.freeze
-      # Of a condition on entries of the logbook: which.
+      # Of a condition on entries of the logbook, which; and on there being fewer, than how many.
+      OWN = { "entry" => ["kinds"], "fewer" => ["than"] }.freeze
       ENTRY = "kinds"
       KEYS = %w[id name severity when quiet attach why steps tags].freeze
       # Of a condition, beside its find texts.
@@ -67,9 +68,11 @@ module Northdrift
 
       # @return [Count, Sequence] for one key
       def condition
-        return Count.new(@least, @within_us) unless @kind == "sequence"
-
-        Sequence.new(@least, @within_us, without: @parts.key?(:without))
+        case @kind
+        when "sequence" then Sequence.new(@least, @within_us, without: @parts.key?(:without))
+        when "fewer" then Fewer.new(@least, @within_us)
+        else Count.new(@least, @within_us)
+        end
       end
 
       # @param fields [Hash{String=>Object}] of a line
@@ -102,6 +105,7 @@ module Northdrift
         within = " within #{Rule.time(@within_us)}" if times || @kind == "sequence"
         said = case @kind
         when "count" then "#{@finds[:lines]}#{times}#{within}"
+        when "fewer" then "#{@finds[:lines]} fewer than #{@least} times within #{Rule.time(@within_us)}"
         when "entry"
           "logbook: #{@kinds.map { |kind| Logbook::Rule::KINDS[kind] }.join(' or ')}#{times}#{within}"
         else
@@ -137,14 +141,18 @@ module Northdrift
         raise mistake("when", "#{@kind} has parts, each with a name") unless values.is_a?(Hash)
 
         roles = CONDITIONS.fetch(@kind)
-        stray(values, roles.keys + SHARED + (@kind == "entry" ? [ENTRY] : []), @kind)
+        shared = @kind == "fewer" ? SHARED - ["at_least"] : SHARED
+        stray(values, roles.keys + shared + OWN.fetch(@kind, []), @kind)
         take_parts(roles, values)
         take_kinds(values[ENTRY]) if @kind == "entry"
         @by = list("by", values["by"])
         raise mistake("by", "it is told apart by #{MOST_FIELDS} fields at most") if @by.size > MOST_FIELDS
 
-        @least = whole("at_least", values.fetch("at_least", 1))
-        @within_us = duration("within", values.fetch("within", @least == 1 && @kind != "sequence" ? "1s" : nil))
+        often = @kind == "fewer" ? "than" : "at_least"
+        @least = whole(often, values.fetch(often, 1))
+        # One line is enough, or there is a time to wait for others.
+        usual = "1s" if @least == 1 && %w[count entry].include?(@kind)
+        @within_us = duration("within", values.fetch("within", usual))
       end
 
       def take_kinds(given)

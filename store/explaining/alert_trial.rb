@@ -60,7 +60,7 @@ module Northdrift
         conditions = Hash.new { |all, key| all[key] = yield }
         moments = Hash.new { |all, key| all[key] = [] }
         lines.each { |time_us, role, key| moments[key].concat(conditions[key].add(time_us, role)) }
-        conditions.each { |key, condition| moments[key].concat(condition.advance(@to_us + @rule.within_us + 1)) }
+        conditions.each { |key, condition| moments[key].concat(condition.advance(@to_us)) }
         spans = moments.flat_map do |key, some|
           Northdrift::Watch::Span.of(some, @rule.quiet_us).map { |span| Found.new(key, span) }
         end

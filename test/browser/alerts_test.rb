@@ -66,7 +66,7 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     assert_selector "[data-alert][data-state=closed]", text: "recycled the pool"
     click_button "Reopen"
     assert_selector "[data-alert]", text: "reopened"
-    click_button "Undo"
+    keys("u")
     assert_selector "[data-alert][data-state=closed]"
   end
 

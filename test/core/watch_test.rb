@@ -113,6 +113,31 @@ class WatchTest < Minitest::Test
     "die Straße", "full disk", "nothing at all", "ERROR: DISK", "\u212Aelvin disk", "xdisky"
   ].freeze
 
+  # Whenever a line leaves the window, those that are in it then.
+  def missed(lines, than, within, known_to)
+    times = lines.map(&:at)
+    times.uniq.filter_map do |time|
+      next if time + within >= known_to
+
+      [time, time + within] if times.count { |other| other > time && other <= time + within } < than
+    end
+  end
+
+  def test_fewer_lines_than_should_come
+    random = seeded(73)
+    often(400, 2500).times do |round|
+      than = random.rand(1..5)
+      within = random.rand(1..60)
+      quiet = within + random.rand(0..40)
+      sent = lines([:lines], random)
+      one = rule({ "fewer" => { "find" => "knock", "than" => than, "within" => "#{within}s", "by" => ["user.name"] } },
+                 quiet: "#{quiet}s")
+      known_to = sent.map(&:at).max + 10_000 - TOLERANCE
+      expected = by_user(sent, quiet) { |some| missed(some, than, within, known_to) }
+      assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: < #{than} in #{within} of #{sent}"
+    end
+  end
+
   # What many rules are left aside by leaves none aside that holds.
   def test_no_rule_is_left_aside_that_holds
     rules = FINDS.map { |find| rule({ "count" => { "find" => find.empty? ? "*" : find } }) }

@@ -144,6 +144,22 @@ class WatchLinesTest < Northdrift::StoreTest
     assert_equal "logbook: memory kill, for the same host.name", Store::Alert.sole.rule.in_words
   end
 
+  # Told once those that may be late have come.
+  def test_a_machine_that_falls_silent
+    beats = { "find" => "heartbeat", "than" => 1, "within" => "60s", "by" => ["host.name"] }
+    on("name" => "No heartbeat", "when" => { "fewer" => beats })
+    come(line(100, "heartbeat"), line(30, "heartbeat", machine: "birch"))
+    look
+    assert_empty alerts
+    start = @now
+    [[30, ["alder"]], [80, %w[alder]], [100, %w[alder birch]]].each do |seconds, silent|
+      Store::Clock.stub(:now_us, start + (seconds * 1_000_000)) { look }
+      assert_equal silent, Store::Alert.order(:id).map(&:machine), "after #{seconds} s"
+    end
+    assert_equal [start - 40_000_000, "heartbeat fewer than 1 times within 1 min, for the same host.name"],
+                 [Store::Alert.first.raised_us, Store::Alert.first.rule.in_words]
+  end
+
   def test_nothing_is_kept_for_later_where_no_rule_is_on
     come(line(5, "refused a"))
     assert_equal 0, Store::Database.value("SELECT count(*) FROM watch_queue")

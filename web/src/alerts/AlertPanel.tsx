@@ -1,7 +1,8 @@
 import { Button, Modal, Textarea } from "@mantine/core";
 import { useState } from "react";
-import { Link } from "react-router";
-import { Allowed } from "../shared/session";
+import { Link, useNavigate } from "react-router";
+import { useKeys } from "../shared/keys";
+import { Allowed, useBarred } from "../shared/session";
 import { SeverityTicks, severityName } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -81,11 +82,19 @@ export function AlertPanel({ id }: { id: number }) {
 	const { data: alert, error } = useAlert(id);
 	const { act, undo } = useAlertActions();
 	const [remedy, setRemedy] = useState<string | null>(null);
+	const navigate = useNavigate();
+	const barred = useBarred("POST /api/alerts/actions").disabled;
+	const last = alert?.steps.filter((step) => !step.undone).at(-1);
 	const problem = error ?? act.error ?? undo.error;
-	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
 	const does = (action: "take" | "give_back" | "close" | "reopen", text = "") =>
-		act.mutate({ action, ids: [alert.id], text });
-	const last = alert.steps.filter((step) => !step.undone).at(-1);
+		act.mutate({ action, ids: [id], text });
+	useKeys({
+		t: () => alert?.state === "open" && !barred && does("take"),
+		c: () => alert && alert.state !== "closed" && !barred && setRemedy(""),
+		u: () => last?.who && !barred && undo.mutate(id),
+		Enter: () => alert && navigate(linesOf(alert)),
+	});
+	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
 	return (
 		<aside className={classes.panel} aria-label={alert.name}>
 			<h2>{alert.name}</h2>
@@ -116,7 +125,7 @@ export function AlertPanel({ id }: { id: number }) {
 						</Button>
 					)}
 					{last?.who && (
-						<Button size="compact-md" variant="subtle" onClick={() => undo.mutate(alert.id)}>
+						<Button size="compact-md" variant="subtle" onClick={() => undo.mutate(id)}>
 							Undo
 						</Button>
 					)}

@@ -14,6 +14,7 @@ import { RuleTrial } from "./RuleTrial";
 
 const KINDS: { value: Kind; label: string }[] = [
 	{ value: "count", label: "comes so often" },
+	{ value: "fewer", label: "comes less often than it should" },
 	{ value: "sequence", label: "comes, and then something else" },
 	{ value: "entry", label: "is told by the logbook" },
 ];
@@ -92,6 +93,7 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 				)}
 			</div>
 			<div className={classes.row}>
+				{draft.kind === "fewer" && <span>fewer than</span>}
 				<NumberInput
 					aria-label="times"
 					w={90}
@@ -99,10 +101,13 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 					max={100_000}
 					allowDecimal={false}
 					value={draft.times}
-					error={wrong("at_least")}
+					error={wrong("at_least", "than")}
 					onChange={(value) => set({ times: Number(value) || 1 })}
 				/>
-				<span>{draft.times === 1 ? "time or more within" : "times or more within"}</span>
+				<span>
+					{draft.times === 1 ? "time" : "times"}
+					{draft.kind === "fewer" ? " within" : " or more within"}
+				</span>
 				<TextInput
 					aria-label="within"
 					w={90}

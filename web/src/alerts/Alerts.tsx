@@ -1,5 +1,6 @@
 import { SegmentedControl } from "@mantine/core";
 import { useSearchParams } from "react-router";
+import { useKeys } from "../shared/keys";
 import { SeverityTicks } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -13,6 +14,15 @@ const SHOWN: Record<string, { label: string; states: AlertState[] }> = {
 	closed: { label: "closed", states: ["closed"] },
 	all: { label: "all", states: [] },
 };
+
+const KEYS = [
+	["j", "next"],
+	["k", "previous"],
+	["t", "take"],
+	["c", "close"],
+	["u", "undo"],
+	["Enter", "its lines"],
+];
 
 interface RowProps {
 	alert: Alert;
@@ -66,6 +76,11 @@ export function Alerts() {
 			now.set(name, value);
 			return now;
 		});
+	const move = (by: number) => {
+		const next = alerts[alerts.findIndex(({ id }) => id === chosen) + by];
+		if (next) set("alert", String(next.id));
+	};
+	useKeys({ j: () => move(1), k: () => move(-1), ArrowDown: () => move(1), ArrowUp: () => move(-1) });
 	return (
 		<main className={classes.screen}>
 			<AlertsHead>
@@ -130,6 +145,13 @@ export function Alerts() {
 				</div>
 				{chosen !== null && <AlertPanel key={chosen} id={chosen} />}
 			</div>
+			<footer className={classes.foot}>
+				{KEYS.map(([key, says]) => (
+					<span key={key}>
+						<kbd>{key}</kbd> {says}
+					</span>
+				))}
+			</footer>
 		</main>
 	);
 }

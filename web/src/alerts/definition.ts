@@ -1,8 +1,8 @@
 import type { Definition } from "./api";
 
-export type Kind = "count" | "sequence" | "entry";
+export type Kind = "count" | "fewer" | "sequence" | "entry";
 
-const KINDS: Kind[] = ["count", "sequence", "entry"];
+const KINDS: Kind[] = ["count", "fewer", "sequence", "entry"];
 
 /** A rule as it is typed: what is empty is left out. */
 export interface Draft {
@@ -43,8 +43,9 @@ export const EMPTY: Draft = {
 };
 
 export function read(definition: Definition): Draft {
-	const { count, sequence, entry } = definition.when;
-	const shared = sequence ?? entry ?? count;
+	const { count, fewer, sequence, entry } = definition.when;
+	const often = sequence ?? entry ?? count;
+	const shared = often ?? fewer;
 	return {
 		...EMPTY,
 		id: definition.id ?? "",
@@ -52,10 +53,10 @@ export function read(definition: Definition): Draft {
 		severity: definition.severity ?? EMPTY.severity,
 		kind: KINDS.find((kind) => definition.when[kind]) ?? "count",
 		kinds: entry?.kinds ?? [],
-		find: sequence?.first ?? count?.find ?? "",
+		find: sequence?.first ?? count?.find ?? fewer?.find ?? "",
 		next: sequence?.then ?? "",
 		without: sequence?.without ?? "",
-		times: shared?.at_least ?? 1,
+		times: often?.at_least ?? fewer?.than ?? 1,
 		within: shared?.within ?? EMPTY.within,
 		by: shared?.by ?? [],
 		quiet: definition.quiet ?? "",
@@ -72,6 +73,7 @@ export function write(draft: Draft): Definition {
 	const shared = { at_least: times, within, by };
 	const conditions: Record<Kind, () => Definition["when"]> = {
 		count: () => ({ count: { find, ...shared } }),
+		fewer: () => ({ fewer: { find, than: times, within, by } }),
 		entry: () => ({ entry: { kinds: draft.kinds, ...shared } }),
 		sequence: () => ({
 			sequence: {
@@ -99,11 +101,15 @@ export const proposedName = (draft: Draft) =>
 /** Whether enough is said to try it. */
 export function complete(draft: Draft): boolean {
 	if (draft.kind === "entry") return draft.kinds.length > 0;
-	return draft.find.trim() !== "" && (draft.kind === "count" || draft.next.trim() !== "");
+	return draft.find.trim() !== "" && (draft.kind !== "sequence" || draft.next.trim() !== "");
 }
 
 /** The condition in a line. */
-export function inWords({ when: { count, sequence, entry } }: Definition): string {
+export function inWords({ when: { count, fewer, sequence, entry } }: Definition): string {
+	if (fewer) {
+		const by = fewer.by?.length ? ` per ${fewer.by.join(" and ")}` : "";
+		return `${fewer.find}, fewer than ${fewer.than ?? 1} times within ${fewer.within}${by}`;
+	}
 	const shared = sequence ?? entry ?? count;
 	const often = (shared?.at_least ?? 1) > 1 ? `, ${shared?.at_least} times` : "";
 	const within = often || sequence ? ` within ${shared?.within}` : "";

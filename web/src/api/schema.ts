@@ -6936,7 +6936,7 @@ export interface components {
             /** @description what to do first; Markdown */
             steps?: string;
             tags?: string[];
-            /** @description count: lines that come so often within so long; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook */
+            /** @description count: lines that come so often within so long; fewer: lines that come less often than they should; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook */
             when: {
                 count?: {
                     at_least?: number;
@@ -6954,6 +6954,15 @@ export interface components {
                     kinds: string[];
                     /** @description a time from 1s to 7d, such as 5min */
                     within?: string;
+                };
+                fewer?: {
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    find: string;
+                    /** @description it holds when fewer come */
+                    than?: number;
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within: string;
                 };
                 sequence?: {
                     at_least?: number;

@@ -19,6 +19,13 @@ function numbers(seed: number): () => number {
 describe("a link", () => {
 	it("is empty for the question that asks nothing", () => expect(write(NOTHING).toString()).toBe(""));
 
+	it("of another program names a machine and a moment", () => {
+		const { chips, fromUs, toUs } = read(new URLSearchParams("on=tix db-1&at=2026-11-24T06:11:29Z"));
+		const at = Date.UTC(2026, 10, 24, 6, 11, 29) * 1000;
+		expect([chips, fromUs, toUs]).toEqual([['host.name = "tix db-1"'], at - 300_000_000, at + 300_000_000]);
+		expect(read(new URLSearchParams("at=soon"))).toEqual(NOTHING);
+	});
+
 	it("reproduces the whole question", () => {
 		const next = numbers(3);
 		const one = <T>(values: readonly T[]) => values[Math.floor(next() * values.length)] as T;

@@ -37,18 +37,24 @@ export interface Question {
 	thread: string;
 }
 
-/** The question of a link; what it does not say, or nobody understands, is asked as usual. */
+/** Around a moment that another program's link names. */
+const AROUND_US = 300_000_000;
+
+/** The question of a link; what it does not say, or nobody understands, is asked as usual. Other programs name a machine
+ * (on) and a moment (at): its lines five minutes before and after are asked for. */
 export function read(params: URLSearchParams): Question {
 	const moment = (name: string) => {
 		const text = params.get(name);
 		return text ? fromIso(text) : null;
 	};
 	const lanes = params.get("lanes");
+	const at = moment("at");
+	const on = params.get("on");
 	return {
 		find: params.get("find") ?? "",
-		chips: params.getAll("chip"),
-		fromUs: moment("from"),
-		toUs: moment("to"),
+		chips: [...params.getAll("chip"), ...(on ? [equals("host.name", on)] : [])],
+		fromUs: moment("from") ?? (at === null ? null : at - AROUND_US),
+		toUs: moment("to") ?? (at === null ? null : at + AROUND_US),
 		hidden: (params.get("hide") ?? "").split(",").filter((name) => (SEVERITIES as readonly string[]).includes(name)),
 		scope: params.get("scope") ?? "",
 		compared: params.get("with") ?? "",
