@@ -117,6 +117,9 @@ module Northdrift
       # @return [Integer] that are in use; what is free in the file is not counted
       def bytes = (value("PRAGMA page_count") - value("PRAGMA freelist_count")) * PAGE_BYTES
 
+      # @return [Integer] that are in use where there is nothing in it: a page for each table and index
+      def bytes_of_none = value("SELECT count(*) FROM sqlite_master WHERE rootpage > 0") * PAGE_BYTES
+
       # Moves what was written into the database file itself, as far as no reader is in the way.
       def checkpoint = raw.execute("PRAGMA wal_checkpoint(TRUNCATE)")
 

@@ -52,7 +52,11 @@ module Northdrift
         bytes = Database.bytes
         lines = Database.value("SELECT coalesce(sum(n), 0) FROM minute_counts")
         limit = megabytes * 1_000_000
-        bytes > limit && lines.positive? ? ((bytes - (limit * Keeping::AFTER)) * lines / bytes).ceil : 0
+        return 0 unless bytes > limit && lines.positive?
+
+        # Tables have a page each that no line takes.
+        of_lines = [bytes - Database.bytes_of_none, 1].max
+        [((bytes - (limit * Keeping::AFTER)) * lines / of_lines).ceil, lines].min
       end
     end
 

@@ -27,6 +27,8 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
     assert_text "1. Recycle it."
     assert_selector "[data-open-alerts]", text: "1"
+    open_page("/fleet")
+    within("[data-machine=alder]") { click_link "Pool exhausted" }
     take_close_and_reopen
     send_lines(port, "pool exhausted anew", "pool exhausted", at: place.now + (20 * MINUTE))
     assert_selector "[data-alert]", count: 2

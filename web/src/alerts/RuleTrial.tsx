@@ -32,7 +32,7 @@ function Curve({ curve, level, onLevel }: CurveProps) {
 	return (
 		<figure className={classes.curve}>
 			<figcaption>Alerts by how often it takes; click a point to choose it</figcaption>
-			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label="alerts by level">
+			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="group" aria-label="alerts by level">
 				{[0, most].map((alerts) => (
 					<g key={alerts}>
 						<line x1={LEFT} x2={WIDTH} y1={y(alerts)} y2={y(alerts)} stroke="var(--rule)" />

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
 import { windowOf, write } from "../shared/question";
+import { useWhyNot } from "../shared/session";
 import { duration } from "../shared/time";
 
 export type Alert = Schemas["Alert"];
@@ -20,7 +21,9 @@ const at = (id: number) => ({ params: { path: { id } } });
 /** @param states those that are shown; all of them where there is none */
 export function useAlerts(states: AlertState[]) {
 	const state = states.join(",");
+	const barred = useWhyNot("GET /api/alerts") !== null;
 	return useQuery({
+		enabled: !barred,
 		queryKey: [...ALERTS, state],
 		queryFn: ({ signal }) =>
 			answer(api.GET("/api/alerts", { params: { query: state === "" ? {} : { state } }, signal })),

@@ -1,6 +1,7 @@
 import { Button, SegmentedControl, TextInput } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { MachineAlerts } from "../alerts/MachineAlerts";
 import { changesBefore, evidence } from "../shared/evidence";
 import { equals } from "../shared/question";
 import { Allowed } from "../shared/session";
@@ -67,6 +68,7 @@ function Row({
 				{machine.silent_us !== null && <span className={classes.silent}>silent, unlike itself</span>}
 			</td>
 			<td>
+				<MachineAlerts machine={machine.machine} />
 				{bad === null ? (
 					<span className={classes.second}>nothing open</span>
 				) : (
