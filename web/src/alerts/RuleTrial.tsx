@@ -32,6 +32,7 @@ function Curve({ curve, level, onLevel }: CurveProps) {
 	return (
 		<figure className={classes.curve}>
 			<figcaption>Alerts by how often it takes; click a point to choose it</figcaption>
+			{/* biome-ignore lint/a11y/useSemanticElements: SVG has no fieldset */}
 			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="group" aria-label="alerts by level">
 				{[0, most].map((alerts) => (
 					<g key={alerts}>
