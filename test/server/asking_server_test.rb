@@ -37,6 +37,8 @@ class AskingServerTest < Northdrift::StoreTest
     import_text(LOG)
     import_text(BOOT, name: "boot.log")
     Store::Person.add("Olav", role: "administrator", password: "zither-lantern-plum")
+    # What is asked stands in the audit trail, and would come in as lines between two questions.
+    Store::Feed.create!(name: "Audit trail", kind: "audit", given: {}, created_us: 1, deleted_us: 1)
     @tokens = { nil => nil, "host.name = alder" => nil }.to_h do |sight, _|
       [sight, Store::Token.make("x", role: "viewer", days: 1, sight: sight.to_s).last]
     end
