@@ -9,7 +9,10 @@ gem "bootsnap", "~> 1.18", require: false # keeps what was compiled: the command
 gem "chronic", "~> 0.10"
 gem "csv", "~> 3.3", require: false
 gem "google-protobuf", "~> 4.30.2", require: false # newest with a library built for Debian's RubyGems
+gem "liquid", "~> 5.5", require: false # templates of messages
+gem "mail", "~> 2.9", require: false
 gem "matrix", "~> 0.4", require: false # what prawn needs of Ruby's older library
+gem "midi-smtp-server", "~> 3.3", require: false # the mail catcher of the demo
 gem "nokogiri", "~> 1.17.2" # newest with a library built for Debian's RubyGems
 gem "oj", "~> 3.16"
 gem "openid_connect", "~> 2.3", require: false # logs people in by another provider
@@ -25,6 +28,7 @@ gem "rotp", "~> 6.3", require: false # one-time codes of a second factor
 gem "rqrcode", "~> 3.1", require: false
 gem "rubyzip", "~> 2.4", require: "zip"
 gem "sinatra", "~> 4.2"
+gem "snmp", "~> 1.3", require: false # traps
 gem "sqlite3", "~> 1.7.3" # brings its own SQLite with FTS5
 gem "thor", "~> 1.3"
 gem "tty-progressbar", "~> 0.18"

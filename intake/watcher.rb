@@ -9,6 +9,8 @@ module Northdrift
       # Entries of the queue that are looked at together.
       ENTRIES = 10
       AGAIN_SECONDS = 2
+      # So often it is looked which alerts are over.
+      SETTLE_US = 5_000_000
       NICENESS = 5
 
       # @param stop [#call]
@@ -38,6 +40,7 @@ module Northdrift
         number, ids = Store::WatchQueue.oldest(ENTRIES)
         now_us = @clock.call
         firings = (number ? feed(ids) : []) + @engine.advance(now_us)
+        settle(now_us)
         return false if number.nil? && firings.empty?
 
         Store::Database.step do
@@ -49,6 +52,13 @@ module Northdrift
       end
 
       private
+
+      def settle(now_us)
+        return if now_us < @settled_us.to_i + SETTLE_US
+
+        @settled_us = now_us
+        Store::Database.step { Store::Alert.settle(now_us) }
+      end
 
       # @return [Array<Watch::Firing>]
       def feed(ids)

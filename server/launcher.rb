@@ -68,6 +68,7 @@ module Northdrift
         settings = Store::MachineSettings.current # a mistake in it is told at once
         Access::Provider.of(settings)
         @secure = TlsFiles.of(*(@tls || [settings.tls_cert, settings.tls_key]))
+        Store::Setting.set(Sending::Contents::ADDRESS, address)
         warn "northdrift: others can look into the data folder: chmod 700 #{@dir}" if Store::Database.exposed?(@dir)
         Intake::Live::Inlets.set_up
         LOADER.eager_load

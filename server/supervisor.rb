@@ -24,6 +24,10 @@ module Northdrift
             Store::Database.open(dir)
             Intake::Watcher.new(stop: stop).run
           },
+          "northdrift: telling" => lambda { |stop|
+            Store::Database.open(dir)
+            Sending::Office.new.run(stop: stop)
+          },
           "northdrift: relaying" => lambda { |stop|
             Store::Database.open(dir)
             Relay::Office.new.run(stop: stop)

@@ -18,8 +18,8 @@ module Northdrift
             "machine" => one.machine && Text.display(one.machine),
             "key" => rule.told_by(one.keys).map { |field, value| { "field" => field, "value" => Text.display(value) } },
             "state" => one.state, "reopened" => one.reopened, "from_us" => one.from_us, "raised_us" => one.raised_us,
-            "last_us" => one.last_us, "taken_by" => one.taken_by, "closed_us" => one.closed_us, "remedy" => one.remedy,
-            "find" => rule.find_of(one.keys)
+            "last_us" => one.last_us, "taken_by" => one.taken_by, "closed_us" => one.closed_us,
+            "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => rule.find_of(one.keys)
           }
         end
 
@@ -30,7 +30,7 @@ module Northdrift
           alert(one).merge(
             "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => total,
             "samples" => latest.map { |event| Present.line(event) },
-            "seen_before" => seen_before(one),
+            "seen_before" => seen_before(one), "causes" => one.causes,
             "steps" => one.steps.map do |step|
               step.attributes.slice("at_us", "who", "what", "text").merge("undone" => !step.undone_us.nil?)
             end
@@ -39,10 +39,9 @@ module Northdrift
 
         # Alike: of the same rule and the same key.
         def seen_before(one)
-          Store::Alert.where(rule_id: one.rule_id, key: one.key).where("raised_us < ?", one.raised_us)
-            .order(raised_us: :desc).limit(SEEN).map do |other|
-              other.attributes.slice("id", "raised_us", "last_us", "state", "remedy")
-            end
+          one.before.limit(SEEN).map do |other|
+            other.attributes.slice("id", "raised_us", "last_us", "state", "remedy")
+          end
         end
 
         # @param trial [Store::AlertTrial]

@@ -13,6 +13,13 @@ module Northdrift
     # @!attribute proxies [Array<String>] addresses and networks of proxies that tell truly who asks
     # @!attribute tls_cert [String] path of the pages' certificate; empty for none
     # @!attribute tls_key [String] path of its key
+    # @!attribute programs [String] folder with the programs that alerts may be told to; empty for none
+    # @!attribute address [String] of the pages, as links in messages have it; empty for the one that it listens at
+    # @!attribute mail_server [String] host and port of what takes mail; empty for none
+    # @!attribute mail_tls [String] one of {MAIL_TLS}
+    # @!attribute mail_from [String] address that messages come from
+    # @!attribute mail_user [String] of a login there; empty for none
+    # @!attribute mail_password [String]
     # @!attribute login_issuer [String] address of an OpenID Connect provider that people may log in at; empty for none
     # @!attribute login_client [String] what it knows this application as
     # @!attribute login_secret [String]
@@ -20,8 +27,9 @@ module Northdrift
     # @!attribute login_role [String] of who logs in there and is not known here; empty: they are not let in
     MachineSettings =
       Struct.new(
-        :follow, :commands, :forward, :proxies, :tls_cert, :tls_key, :login_issuer, :login_client, :login_secret,
-        :login_name, :login_role, keyword_init: true
+        :follow, :commands, :forward, :proxies, :programs, :address, :mail_server, :mail_tls, :mail_from, :mail_user,
+        :mail_password, :tls_cert, :tls_key, :login_issuer, :login_client, :login_secret, :login_name, :login_role,
+        keyword_init: true
       )
 
     class MachineSettings
@@ -29,23 +37,31 @@ module Northdrift
       PLACE = "NORTHDRIFT_SETTINGS"
       PREFIX = "NORTHDRIFT_"
       DEFAULTS = {
-        "follow" => ["/var/log"], "commands" => [], "forward" => [], "proxies" => [], "tls_cert" => "",
-        "tls_key" => "", "login_issuer" => "", "login_client" => "northdrift", "login_secret" => "",
-        "login_name" => "single sign-on", "login_role" => ""
+        "follow" => ["/var/log"], "commands" => [], "forward" => [], "proxies" => [], "programs" => "",
+        "address" => "", "mail_server" => "", "mail_tls" => "if offered", "mail_from" => "", "mail_user" => "",
+        "mail_password" => "", "tls_cert" => "", "tls_key" => "", "login_issuer" => "",
+        "login_client" => "northdrift", "login_secret" => "", "login_name" => "single sign-on", "login_role" => ""
       }.freeze
       SAYS = {
         "follow" => "folders whose files administrators may follow",
         "commands" => "commands that administrators may set up as sources",
         "forward" => "addresses inside that lines may be sent on to",
         "proxies" => "proxies that say who asks (X-Forwarded-For, X-Forwarded-Proto)",
-        "tls_cert" => "certificate of the pages", "tls_key" => "its key",
+        "programs" => "folder with the programs that alerts may be told to",
+        "address" => "address of the pages in messages", "mail_server" => "what takes mail, such as mail.example:587",
+        "mail_tls" => "encryption on the way there: always, if offered, from the start or never",
+        "mail_from" => "address that messages come from", "mail_user" => "login there",
+        "mail_password" => "the password that goes with it", "tls_cert" => "certificate of the pages",
+        "tls_key" => "its key",
         "login_issuer" => "OpenID Connect provider to log in at", "login_client" => "what it knows Northdrift as",
         "login_secret" => "the secret that goes with it", "login_name" => "what the login page calls it",
         "login_role" => "role of who logs in there and is not known here"
       }.freeze
       # Told to nobody.
-      SECRET = %w[login_secret].freeze
+      SECRET = %w[login_secret mail_password].freeze
       HIDDEN = "•••"
+      # Encryption of mail: by STARTTLS (RFC 3207) or from the first byte on (RFC 8314).
+      MAIL_TLS = ["always", "if offered", "from the start", "never"].freeze
 
       # @return [MachineSettings] those of the open data folder, as the file has them now
       # @raise [Error] saying what in the file cannot be understood

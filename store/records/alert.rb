@@ -28,6 +28,18 @@ module Northdrift
           end
         end
 
+        # Those that have not held for as long as ends them: it is noted, once. Called within a transaction.
+        # @return [Integer] how many there were
+        def settle(now_us)
+          over = where(calm_us: nil).where.not(state: "closed").where("last_us < ?", now_us)
+            .select { |alert| alert.last_us + alert.rule.quiet_us < now_us }
+          over.each do |alert|
+            alert.update!(calm_us: alert.last_us + alert.rule.quiet_us, changed_us: now_us)
+            alert.steps.create!(at_us: now_us, what: "calm")
+          end
+          over.size
+        end
+
         # @return [ActiveRecord::Relation] that the span is a part of, since no pause lies between
         def near(rule, key, span)
           where(rule_id: rule.id, key: Oj.dump(key, mode: :strict))
@@ -52,6 +64,7 @@ module Northdrift
         def go_on(known, span, now_us)
           first, *others = known
           last_us = [*known.map(&:last_us), span.last_us].max
+          first.calm_us = nil if last_us > first.last_us
           came = last_us > known.map(&:last_us).max
           others.each(&:destroy!)
           first.assign_attributes(
@@ -76,6 +89,40 @@ module Northdrift
         asked = Question.new(find: held.find_of(keys), from_us: from_us, to_us: last_us + 1, checked: false)
         [asked.total, asked.page(last: true, limit: most).events]
       end
+
+      # What was most likely the reason is kept with it: lines go in time, and are thinned out.
+      def keep_cause
+        changes = ChangesBefore.new(at_us: raised_us, machine: machine)
+        told = machine ? changes.candidates.select { |one| cause?(one) }.first(CAUSES) : []
+        kept = told.map do |one|
+          happening = one.happening
+          { "id" => happening.id.to_s, "time_us" => happening.time_us, "machine" => happening.machine,
+            "says" => happening.says.to_s, "score" => one.score.round(4) }
+        end
+        update_columns(cause: Oj.dump(kept, mode: :strict))
+      end
+      CAUSES = 3
+      # What weighs less is as good as chance, see {Cause::Ranking}.
+      LEAST_SCORE = 0.1
+
+      # What it was raised by is not its own cause.
+      def cause?(one) = one.score >= LEAST_SCORE && one.happening.time_us < from_us
+      private :cause?
+
+      # @return [Array<Hash>] "id" of the entry, "time_us", "machine", "says" and "score", the likeliest first
+      def causes = cause ? Oj.load(cause, mode: :strict) : []
+
+      # @return [String, nil] what was most likely the reason, where something stands out
+      def likely_cause
+        one = causes.first or return
+        "#{one['says']}#{" on #{one['machine']}" if one['machine'] != machine}"
+      end
+
+      # @return [ActiveRecord::Relation] those before it of the same rule and the same key, the latest first
+      def before = Alert.where(rule_id: rule_id, key: key).where("raised_us < ?", raised_us).order(raised_us: :desc)
+
+      # @return [String, nil] what helped last time: its own, where it came again
+      def last_remedy = remedy.presence || before.where.not(remedy: "").pick(:remedy)
 
       # @return [Watch::Rule] as it stood
       def rule = Northdrift::Watch::Rule.new(Oj.load(definition, mode: :strict).merge("id" => rule_id.to_s))
@@ -112,7 +159,7 @@ module Northdrift
       # Takes back the last that a person did, if nothing has happened since.
       # @return [Boolean]
       def undo(now_us)
-        step = steps.where(undone_us: nil).last
+        step = steps.where(undone_us: nil).where.not(what: "calm").last
         return false unless step&.who
 
         transaction do

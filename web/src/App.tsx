@@ -8,6 +8,8 @@ import { AlertRuleEditor } from "./alerts/AlertRuleEditor";
 import { AlertRules } from "./alerts/AlertRules";
 import { Alerts } from "./alerts/Alerts";
 import { OpenAlerts } from "./alerts/OpenAlerts";
+import { RouteEditor } from "./alerts/RouteEditor";
+import { Routes as AlertRoutes } from "./alerts/Routes";
 import { answer, api } from "./api/client";
 import { CaseBadge } from "./cases/CaseBadge";
 import { CasePage } from "./cases/CasePage";
@@ -170,6 +172,9 @@ function Workbench() {
 							<Route path="/alerts/rules" element={screen("GET /api/alert-rules", <AlertRules />)} />
 							<Route path="/alerts/rules/new" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
 							<Route path="/alerts/rules/:id" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
+							<Route path="/alerts/routes" element={screen("GET /api/alert-routes", <AlertRoutes />)} />
+							<Route path="/alerts/routes/new" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
+							<Route path="/alerts/routes/:id" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
 							<Route path="/cases" element={<Cases />} />
 							<Route path="/cases/:id" element={<CasePage />} />
 							<Route path="/intake" element={screen("GET /api/feeds", <Intake />)} />

@@ -30,7 +30,17 @@ module Northdrift
           # @return [Integer] lines that were refused: none, it cannot be told
           # @raise [SystemCallError, IOError, OpenSSL::SSL::SSLError] when it has to be tried again
           def deliver(events)
-            text = counted(events)
+            lines = []
+            form = Export::Rfc5424.new(Export::Sheet.new(lines))
+            events.each { |event| form << event }
+            send_off(lines.map(&:chomp))
+          end
+
+          # @param messages [Array<String>] RFC 5424, without an end
+          # @return [Integer] 0
+          # @raise as {#deliver}
+          def send_off(messages)
+            text = messages.map { |message| "#{message.bytesize} #{message}".b }.join
             close if ended?
             fresh = @socket.nil?
             connect if fresh
@@ -68,13 +78,6 @@ module Northdrift
           end
 
           private
-
-          def counted(events)
-            lines = []
-            form = Export::Rfc5424.new(Export::Sheet.new(lines))
-            events.each { |event| form << event }
-            lines.map { |line| line.chomp.then { |message| "#{message.bytesize} #{message}".b } }.join
-          end
 
           def connect
             @tcp = Socket.tcp(Reach.address(@given["host"]), @given["port"], connect_timeout: CONNECT_SECONDS)

@@ -11,6 +11,7 @@ import { type AlertDetail, lasted, linesOf, useAlert, useAlertActions } from "./
 
 const DID: Record<string, string> = {
 	raised: "raised",
+	calm: "has been back to normal",
 	"came again": "came again, and is open again",
 	take: "took it",
 	give_back: "gave it back",
@@ -84,7 +85,7 @@ export function AlertPanel({ id }: { id: number }) {
 	const [remedy, setRemedy] = useState<string | null>(null);
 	const navigate = useNavigate();
 	const barred = useBarred("POST /api/alerts/actions").disabled;
-	const last = alert?.steps.filter((step) => !step.undone).at(-1);
+	const last = alert?.steps.filter(({ undone, what }) => !undone && what !== "calm").at(-1);
 	const problem = error ?? act.error ?? undo.error;
 	const does = (action: "take" | "give_back" | "close" | "reopen", text = "") =>
 		act.mutate({ action, ids: [id], text });
@@ -101,6 +102,9 @@ export function AlertPanel({ id }: { id: number }) {
 			<p className={classes.second}>
 				{alert.key.map(({ value }) => value).join(" · ")} · raised {day(alert.raised_us, zone)}{" "}
 				{clock(alert.raised_us, zone)} · {lasted(alert)} · {severityName(alert.severity)}
+				{alert.calm_us !== null && alert.state !== "closed" && (
+					<> · back to normal since {clock(alert.calm_us, zone)}</>
+				)}
 			</p>
 			<Allowed to="POST /api/alerts/actions">
 				<div className={classes.actions}>
@@ -150,13 +154,25 @@ export function AlertPanel({ id }: { id: number }) {
 					</li>
 				))}
 			</ul>
+			{alert.causes.length > 0 && (
+				<>
+					<h3>What changed before</h3>
+					<ol className={classes.plain} aria-label="What changed before">
+						{alert.causes.map((cause) => (
+							<li key={cause.id}>
+								{day(cause.time_us, zone)} {clock(cause.time_us, zone)} <b>{cause.machine}</b> {cause.says}
+							</li>
+						))}
+					</ol>
+				</>
+			)}
 			{alert.machine && (
 				<p>
 					<Link
 						to={`/causes?${new URLSearchParams({ at: String(alert.from_us), machine: alert.machine })}`}
 						className={classes.link}
 					>
-						What changed before
+						{alert.causes.length > 0 ? "All that happened before" : "What changed before"}
 					</Link>
 				</p>
 			)}

@@ -90,14 +90,6 @@ export function useAlertRules() {
 	};
 }
 
-export function useAlertTrial(definition: Definition, days: number) {
-	return useQuery({
-		queryKey: ["alert trial", definition.when, definition.quiet, days],
-		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days }, signal })),
-		retry: false,
-	});
-}
-
 /** How long it held; at one moment alone, it happened once. */
 export function lasted({ raised_us, last_us }: { raised_us: number; last_us: number }): string {
 	return last_us === raised_us ? "once" : duration(last_us - raised_us);

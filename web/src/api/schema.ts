@@ -4,6 +4,325 @@
  */
 
 export interface paths {
+    "/api/alert-routes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is told of which alerts, how, and when */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRoutes"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Add a route */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition?: components["schemas"]["AlertRouteDefinition"];
+                        enabled?: boolean;
+                        /** @enum {unknown} */
+                        kind: "mail" | "hook" | "syslog" | "trap" | "program";
+                        name: string;
+                        settings?: components["schemas"]["AlertRouteSettings"];
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRoute"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-routes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a route */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRoute"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Change a route, or switch it on or off */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition?: components["schemas"]["AlertRouteDefinition"];
+                        enabled?: boolean;
+                        name?: string;
+                        settings?: components["schemas"]["AlertRouteSettings"];
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRoute"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/alert-routes/{id}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have a removed route back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRoute"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-routes/{id}/tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send a test: the latest alert, to all that this route tells */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertRoute"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-routes/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a route's message would say of the latest alert */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition: components["schemas"]["AlertRouteDefinition"];
+                        /** @enum {unknown} */
+                        occasion?: "raised" | "back";
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertPreview"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/alert-rules": {
         parameters: {
             query?: never;
@@ -1346,6 +1665,101 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was told to whom, and what waits */
+        get: {
+            parameters: {
+                query?: {
+                    route?: string;
+                    state?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Deliveries"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliveries/retried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try again now what waits because of a problem */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            tried: number;
+                        };
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -6843,6 +7257,8 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         Alert: {
+            /** @description since when it has not held any more */
+            calm_us: number | null;
             closed_us: number | null;
             /** @description find text of its lines */
             find: string;
@@ -6867,6 +7283,16 @@ export interface components {
             taken_by: string | null;
         };
         AlertDetail: {
+            /** @description since when it has not held any more */
+            calm_us: number | null;
+            /** @description what happened before, as it was when the alert was raised; the likeliest first */
+            causes: {
+                id: string;
+                machine: string | null;
+                says: string;
+                score: number;
+                time_us: number;
+            }[];
             closed_us: number | null;
             /** @description in words, as it stood */
             condition: string;
@@ -6910,6 +7336,92 @@ export interface components {
             }[];
             taken_by: string | null;
             why: string;
+        };
+        AlertPreview: {
+            html: string;
+            /** @description as docs/alert-message.schema.json has it */
+            json: Record<string, never>;
+            subject: string;
+            text: string;
+        };
+        AlertRoute: {
+            changed_by: string | null;
+            definition: components["schemas"]["AlertRouteDefinition"];
+            enabled: boolean;
+            id: number;
+            /** @enum {unknown} */
+            kind: "mail" | "hook" | "syslog" | "trap" | "program";
+            made_by: string | null;
+            name: string;
+            /** @description why the oldest of those that wait was not told yet */
+            problem: string | null;
+            /** @description of alerts that were told */
+            sent: number;
+            settings: components["schemas"]["AlertRouteSettings"];
+            waiting: number;
+        };
+        AlertRouteDefinition: {
+            /** @description whether it is told that it is back to normal, or closed */
+            back?: boolean;
+            /** @description what comes in so long is told together */
+            digest?: string;
+            /** @description a condition on the machine and the key of the alert, such as host.site = auk */
+            find?: string;
+            /** @description hours in which it is told */
+            hours?: {
+                days?: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+                /** @description such as 07:00 */
+                from?: string;
+                /** @description such as 22:00; past midnight where it is earlier */
+                to?: string;
+                zone?: string;
+            };
+            /** @description messages an hour to one recipient; what is more is told together when there is room */
+            most?: number;
+            /** @description names of rules; all where there are none */
+            rules?: string[];
+            /**
+             * @description alerts that bad or worse; warning where it is not said
+             * @enum {unknown}
+             */
+            severity?: "emergency" | "alert" | "critical" | "error" | "warning" | "notice" | "informational" | "debug";
+            /** @description Liquid; empty for the usual one */
+            subject?: string;
+            /** @description rules with one of these tags; all where there are none */
+            tags?: string[];
+            /** @description Liquid; empty for the usual one */
+            text?: string;
+            /** @description only alerts that nobody has taken for so long: a time from 1min to 7d */
+            wait?: string;
+        };
+        AlertRoutes: {
+            /** @description as the settings file names it; empty where there is none */
+            mail_server: string;
+            /** @description names of those that may be told */
+            programs: string[];
+            routes: components["schemas"]["AlertRoute"][];
+            /** @description templates that are used where a route has none of its own */
+            usual: {
+                subject: string;
+                text: string;
+            };
+        };
+        /** @description Where it goes; which settings there are goes by the kind. */
+        AlertRouteSettings: {
+            /** @description PEM; empty for those that the system trusts */
+            certificate?: string;
+            host?: string;
+            port?: number | string;
+            /** @description name of a program in the folder that the settings file names */
+            program?: string;
+            /** @description hook: what it is signed with; trap: the community. It is never told again */
+            secret?: string;
+            /** @description mail: addresses */
+            to?: string[];
+            /** @enum {unknown} */
+            transport?: "udp" | "tcp" | "tls";
+            /** @description hook */
+            url?: string;
         };
         AlertRule: {
             changed_by: string | null;
@@ -7207,6 +7719,38 @@ export interface components {
                 kind: "field" | "machine" | "service" | "word" | "value";
                 text: string;
             }[];
+        };
+        Deliveries: {
+            counts: {
+                "given up": number;
+                "not needed": number;
+                sent: number;
+                waiting: number;
+            };
+            /** @description the latest first, 200 at most */
+            deliveries: components["schemas"]["Delivery"][];
+            total: number;
+        };
+        Delivery: {
+            /** @description its name */
+            alert: string | null;
+            alert_id: number | null;
+            attempts: number;
+            created_us: number;
+            due_us: number;
+            id: number;
+            /**
+             * @description left: nobody had taken it
+             * @enum {unknown}
+             */
+            occasion: "raised" | "left" | "back" | "test";
+            problem: string | null;
+            recipient: string;
+            route_id: number;
+            sent_us: number | null;
+            /** @enum {unknown} */
+            state: "waiting" | "sent" | "not needed" | "given up";
+            subject: string | null;
         };
         Edge: {
             /** @enum {unknown} */
