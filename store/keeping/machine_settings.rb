@@ -45,7 +45,7 @@ module Northdrift
       SAYS = {
         "follow" => "folders whose files administrators may follow",
         "commands" => "commands that administrators may set up as sources",
-        "forward" => "addresses inside that lines may be sent on to",
+        "forward" => "addresses inside that lines may be sent on to, and alerts told to",
         "proxies" => "proxies that say who asks (X-Forwarded-For, X-Forwarded-Proto)",
         "programs" => "folder with the programs that alerts may be told to",
         "address" => "address of the pages in messages", "mail_server" => "what takes mail, such as mail.example:587",
