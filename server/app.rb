@@ -23,7 +23,7 @@ module Northdrift
         "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens, "/api/teams" => Resources::Teams,
         "/api/settings" => Resources::Settings, "/api/alerts" => Resources::Alerts,
         "/api/alert-rules" => Resources::AlertRules, "/api/alert-routes" => Resources::AlertRoutes,
-        "/api/deliveries" => Resources::Deliveries,
+        "/api/deliveries" => Resources::Deliveries, "/api/alert-quiets" => Resources::AlertQuiets,
         "/api/audit" => Resources::Audit
       }.freeze
 

@@ -41,30 +41,18 @@ module Northdrift
       end
 
       # @param occasion [String] one of {OCCASIONS}
-      # @param alert [Hash{Symbol=>Object}] :name, :severity (code), :tags, :machine, and :fields, which are those that
-      #   people say of the machine and those of its key
+      # @param alert [Watch::AlertSubject]
       # @param now_us [Integer]
       # @return [Boolean] whether it is told by this route
       def tells?(occasion, alert, now_us)
         return false if occasion == "back" && !@back
 
-        alert[:severity] <= @severity && (@tags.empty? || @tags.intersect?(alert[:tags])) &&
-          (@rules.empty? || @rules.include?(alert[:name])) && fits?(alert) && @hours.include?(now_us)
+        alert.severity <= @severity && (@tags.empty? || @tags.intersect?(alert.tags)) &&
+          (@rules.empty? || @rules.include?(alert.name)) && (@matcher.nil? || @matcher.match?(alert.subject)) &&
+          @hours.include?(now_us)
       end
 
       private
-
-      def fits?(alert)
-        return true unless @matcher
-
-        name = alert[:name]
-        fields = alert[:fields].merge("host.name" => alert[:machine])
-        @matcher.match?(
-          Find::Matcher::Subject.new(
-            alert[:severity], name, alert[:machine], fields["service.name"], name, -> { name }, -> { fields }
-          )
-        )
-      end
 
       def severity(name)
         Severity::NAMES.first(8).index(name) or

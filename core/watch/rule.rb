@@ -13,7 +13,7 @@ module Northdrift
       # Of a condition on entries of the logbook, which; and on there being fewer, than how many.
       OWN = { "entry" => ["kinds"], "fewer" => ["than"] }.freeze
       ENTRY = "kinds"
-      KEYS = %w[id name severity when quiet attach why steps tags].freeze
+      KEYS = %w[id name severity when quiet attach fold why steps tags].freeze
       # Of a condition, beside its find texts.
       SHARED = %w[at_least within by].freeze
       MOST_FIELDS = 2
@@ -47,6 +47,9 @@ module Northdrift
       # @return [String] the field with the machine that its alerts are about
       attr_reader :attach
 
+      # @return [Boolean] whether its alerts may be folded under others, see {Folding}
+      def fold? = @definition.fetch("fold", true)
+
       # @param definition [Hash{String=>Object}] see docs/alert-rule.schema.json
       # @raise [Rules::Mistake] saying which part will not do
       def initialize(definition)
@@ -59,6 +62,8 @@ module Northdrift
         @steps = definition["steps"].to_s
         @tags = list("tags", definition["tags"])
         @attach = definition.fetch("attach", MACHINE).to_s
+        raise mistake("fold", "fold is true or false") unless [true, false].include?(fold?)
+
         take_condition(definition["when"])
         @quiet_us = definition.key?("quiet") ? duration("quiet", definition["quiet"]) : [@within_us, QUIET_US].max
         return if @quiet_us >= @within_us
@@ -105,7 +110,8 @@ module Northdrift
         within = " within #{Rule.time(@within_us)}" if times || @kind == "sequence"
         said = case @kind
         when "count" then "#{@finds[:lines]}#{times}#{within}"
-        when "fewer" then "#{@finds[:lines]} fewer than #{@least} times within #{Rule.time(@within_us)}"
+        when "fewer"
+          "#{@finds[:lines]}, #{@least == 1 ? 'none' : "fewer than #{@least}"} within #{Rule.time(@within_us)}"
         when "entry"
           "logbook: #{@kinds.map { |kind| Logbook::Rule::KINDS[kind] }.join(' or ')}#{times}#{within}"
         else

@@ -10,8 +10,24 @@ module Northdrift
 
         module_function
 
+        # @param alerts [Enumerable<Store::Alert>]
+        # @return [Array<Hash>]
+        def list(alerts)
+          alerts = alerts.to_a
+          folded = Store::Alert.where(root_id: alerts.map(&:id)).group(:root_id)
+          counts = folded.count
+          worst = folded.minimum(:severity)
+          quiets = Store::Quiet.where(id: alerts.filter_map(&:quiet_id)).index_by(&:id)
+          alerts.map do |one|
+            alert(one, quiets[one.quiet_id]).merge(
+              "folded" => counts.fetch(one.id, 0), "worst" => [one.severity, worst[one.id]].compact.min
+            )
+          end
+        end
+
         # @param one [Store::Alert]
-        def alert(one)
+        # @param quiet [Store::Quiet, nil] that it is in
+        def alert(one, quiet)
           rule = one.rule
           {
             "id" => one.id, "rule_id" => one.rule_id, "name" => Text.display(one.name), "severity" => one.severity,
@@ -19,7 +35,8 @@ module Northdrift
             "key" => rule.told_by(one.keys).map { |field, value| { "field" => field, "value" => Text.display(value) } },
             "state" => one.state, "reopened" => one.reopened, "from_us" => one.from_us, "raised_us" => one.raised_us,
             "last_us" => one.last_us, "taken_by" => one.taken_by, "closed_us" => one.closed_us,
-            "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => rule.find_of(one.keys)
+            "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => rule.find_of(one.keys),
+            "root_id" => one.root_id, "quiet" => quiet && Quiets.quiet(quiet)
           }
         end
 
@@ -27,7 +44,9 @@ module Northdrift
         def detail(one)
           rule = one.rule
           total, latest = one.lines(SEEN)
-          alert(one).merge(
+          list([one]).first.merge(
+            "root" => one.root && { "id" => one.root_id, "name" => Text.display(one.root.name) },
+            "fold_path" => one.fold_path ? Oj.load(one.fold_path, mode: :strict) : [],
             "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => total,
             "samples" => latest.map { |event| Present.line(event) },
             "seen_before" => seen_before(one), "causes" => one.causes,

@@ -45,6 +45,7 @@ module Northdrift
           rule.given = definition(object) if object.key?("definition")
           rule.enabled = object["enabled"] == true if object.key?("enabled")
           rule.update!(problem: nil, changed_us: now_us)
+          Store::Database.step { Store::AlertFolds.unfold(rule.id) } unless rule.rule.fold?
           json(present(rule))
         end
 

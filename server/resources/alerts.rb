@@ -15,16 +15,19 @@ module Northdrift
 
         # The latest first, with counts of all states within the window.
         get "/" do
-          within = in_window(Store::Alert.all)
+          all = within = in_window(of_root(Store::Alert.all))
           states = text("state").split(",").map(&:strip).reject(&:empty?)
           stray = states - Store::Alert::STATES
           raise BadParameter.new("state", "a state is one of #{Store::Alert::STATES.join(', ')}") if stray.any?
 
+          told = within.where(quiet_id: nil)
+          within = quiet_ones(within)
           shown = states.empty? ? within : within.where(state: states)
           json(
-            "alerts" => shown.order(raised_us: :desc, id: :desc).limit(MOST).map { |one| Present::Alerts.alert(one) },
+            "alerts" => Present::Alerts.list(shown.order(raised_us: :desc, id: :desc).limit(MOST)),
             "total" => shown.count,
-            "counts" => Store::Alert::STATES.to_h { |state| [state, within.where(state: state).count] }
+            "counts" => Store::Alert::STATES.to_h { |state| [state, told.where(state: state).count] },
+            "quiet" => all.where.not(quiet_id: nil).where.not(state: "closed").count
           )
         end
 
@@ -42,8 +45,9 @@ module Northdrift
             raise BadParameter.new("ids", "ids are a list of no more than #{MOST} numbers")
           end
 
-          done = Store::Alert.where(id: ids).select { |alert| act(alert, name, string(object, "text")[0, MOST_TEXT]) }
-          json("alerts" => done.map { |alert| Present::Alerts.alert(alert) }, "left" => ids.size - done.size)
+          given = string(object, "text")[0, MOST_TEXT]
+          done = Store::Alert.where(id: ids).select { |alert| act(alert, name, given) }
+          json("alerts" => Present::Alerts.list(done), "left" => ids.size - done.size)
         end
 
         # Takes back the last that somebody did with it.
@@ -55,13 +59,35 @@ module Northdrift
 
         private
 
+        # With those that are folded under it: they are one trouble. A note is of one alone.
         # @return [Boolean] whether it could be done
         def act(alert, name, text)
           state, from = ACTIONS.fetch(name)
           return false unless from.include?(alert.state)
 
-          alert.act(name, who: author, now_us: now_us, text: text, **changes(name, state, text))
+          at_us = now_us
+          [alert, *(alert.folded if state)].select { |one| from.include?(one.state) }.each do |one|
+            one.act(name, who: author, now_us: at_us, text: text, **changes(name, state, text))
+          end
           true
+        end
+
+        # Those that are folded under one, or under none; or all.
+        def of_root(alerts)
+          root = text("root")
+          return alerts if root == "any"
+
+          alerts.where(root_id: root.empty? ? nil : root.to_i)
+        end
+
+        # Without those that nobody is told of, or those alone.
+        def quiet_ones(alerts)
+          case text("quiet")
+          when "" then alerts
+          when "no" then alerts.where(quiet_id: nil)
+          when "only" then alerts.where.not(quiet_id: nil)
+          else raise BadParameter.new("quiet", "quiet is no or only")
+          end
         end
 
         def changes(name, state, text)

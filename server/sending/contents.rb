@@ -47,10 +47,15 @@ module Northdrift
             "since" => stamp(alert.from_us), "raised" => stamp(alert.raised_us), "until" => stamp(alert.last_us),
             "taken_by" => alert.taken_by, "condition" => rule.in_words, "line_count" => total,
             "lines" => latest.map { |event| line(event) }, "cause" => alert.likely_cause,
+            "because_of" => alert.root && titled(alert.root),
+            "folded" => alert.folded.first(MOST).map { |one| titled(one) },
             "remedy" => alert.last_remedy, "why" => rule.why, "first_steps" => rule.steps,
             "link" => "#{address}/alerts?show=all&alert=#{alert.id}"
           }
         end
+
+        def titled(alert) = Text.display([alert.name, *alert.keys].join(", "))
+        private_class_method :titled
 
         def line(event)
           { "time" => stamp(event.time_us), "message" => Text.line(event.message)[0, MOST_LINE] }

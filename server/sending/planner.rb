@@ -58,7 +58,9 @@ module Northdrift
           occasion = OCCASIONS[step.what]
           return if alert.nil? || occasion.nil? || step.at_us < @clock.call - OLD_US
 
-          about = about(alert)
+          return if alert.quiet_id
+
+          about = alert.about
           routes.each do |one, route|
             next unless route.tells?(occasion, about, @clock.call)
 
@@ -66,14 +68,9 @@ module Northdrift
           end
         end
 
-        def about(alert)
-          {
-            name: alert.name, severity: alert.severity, tags: alert.rule.tags, machine: alert.machine,
-            fields: Store::Fleet.current.fields(alert.machine).merge(alert.rule.told_by(alert.keys).to_h)
-          }
-        end
-
         def plan(one, route, alert, step)
+          return if told_by_another?(one, alert)
+
           now_us = @clock.call
           due_us = now_us + (route.wait_us || Outlets.gather_us(one.kind))
           one.recipients.each do |recipient|
@@ -82,6 +79,14 @@ module Northdrift
               occasion: route.wait_us ? "left" : "raised", due_us: due_us, created_us: now_us
             )
           end
+        end
+
+        # One trouble is told once, and again only when it turns out worse.
+        def told_by_another?(one, alert)
+          others = alert.group.reject { |other| other.id == alert.id || other.severity > alert.severity }
+          others.any? && Store::AlertDelivery.where(route_id: one.id, alert_id: others.map(&:id),
+                                                    occasion: %w[raised left])
+            .where.not(state: "not needed").exists?
         end
 
         # Who was told of it is told that it is over, once; who was not yet is told neither.

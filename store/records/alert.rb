@@ -12,6 +12,9 @@ module Northdrift
       # What people change, and what is had back when they take that back.
       CHANGED = %w[state reopened taken_by closed_us remedy].freeze
 
+      belongs_to :quiet, class_name: "Northdrift::Store::Quiet", optional: true
+      has_many :folded, class_name: "Northdrift::Store::Alert", foreign_key: :root_id, inverse_of: :root
+      belongs_to :root, class_name: "Northdrift::Store::Alert", optional: true, inverse_of: :folded
       has_many :steps, -> { order(:id) }, class_name: "Northdrift::Store::AlertStep", dependent: :delete_all
 
       class << self
@@ -57,6 +60,8 @@ module Northdrift
             changed_us: now_us
           )
           alert.steps.create!(at_us: now_us, what: "raised")
+          alert.update!(quiet_id: Quiet.of(alert, alert.raised_us)&.id)
+          AlertFolds.fold(alert) if rule.fold?
           alert
         end
 
@@ -66,16 +71,29 @@ module Northdrift
           last_us = [*known.map(&:last_us), span.last_us].max
           first.calm_us = nil if last_us > first.last_us
           came = last_us > known.map(&:last_us).max
-          others.each(&:destroy!)
+          others.each { |other| AlertFolds.let_go(other) }.each(&:destroy!)
           first.assign_attributes(
             from_us: [*known.map(&:from_us), span.from_us].min,
             raised_us: [first.raised_us, span.raised_us].min, last_us: last_us
           )
+          first.quiet_id = Quiet.of(first, last_us)&.id if came && first.quiet_id
           return first.save! && nil unless came && first.state == "closed"
 
           first.open_again("came again", now_us)
         end
       end
+
+      # @return [Watch::AlertSubject] what conditions on alerts look at
+      def about
+        as_stood = rule
+        Northdrift::Watch::AlertSubject.new(
+          name: name, severity: severity, tags: as_stood.tags, machine: machine,
+          fields: Fleet.current.fields(machine).merge(as_stood.told_by(keys).to_h)
+        )
+      end
+
+      # @return [Array<Alert>] those that are one trouble with it, itself among them
+      def group = root_id ? [root, *root.folded] : [self, *folded]
 
       # @return [Array<String>]
       def keys = Oj.load(key, mode: :strict)
@@ -137,7 +155,10 @@ module Northdrift
 
       # @return [self]
       def open_again(what, now_us)
-        assign_attributes(state: "open", reopened: true, closed_us: nil, taken_by: nil, changed_us: now_us)
+        assign_attributes(
+          state: "open", reopened: true, closed_us: nil, taken_by: nil, changed_us: now_us, root_id: nil,
+          fold_path: nil, quiet_id: Quiet.of(self, last_us)&.id
+        )
         save!
         steps.create!(at_us: now_us, what: what)
         self
@@ -156,17 +177,28 @@ module Northdrift
         end
       end
 
-      # Takes back the last that a person did, if nothing has happened since.
+      # Takes back the last that a person did, if nothing has happened since; with those that are folded under it, what
+      # was done with all of them.
       # @return [Boolean]
       def undo(now_us)
-        step = steps.where(undone_us: nil).where.not(what: "calm").last
+        step = last_deed
         return false unless step&.who
 
         transaction do
-          update!(**Oj.load(step.before, mode: :strict).symbolize_keys, changed_us: now_us)
-          step.update!(undone_us: now_us)
+          together = folded.select { |one| one.last_deed&.at_us == step.at_us }
+          [self, *together].each { |one| one.take_back(now_us) }
         end
         true
+      end
+
+      # @return [AlertStep, nil] what became of it last, beside that it calmed down
+      def last_deed = steps.where(undone_us: nil).where.not(what: "calm").last
+
+      # @param now_us [Integer]
+      def take_back(now_us)
+        step = last_deed
+        update!(**Oj.load(step.before, mode: :strict).symbolize_keys, changed_us: now_us)
+        step.update!(undone_us: now_us)
       end
     end
   end

@@ -8,6 +8,7 @@ import { AlertRuleEditor } from "./alerts/AlertRuleEditor";
 import { AlertRules } from "./alerts/AlertRules";
 import { Alerts } from "./alerts/Alerts";
 import { OpenAlerts } from "./alerts/OpenAlerts";
+import { Quiets } from "./alerts/Quiets";
 import { RouteEditor } from "./alerts/RouteEditor";
 import { Routes as AlertRoutes } from "./alerts/Routes";
 import { answer, api } from "./api/client";
@@ -172,6 +173,7 @@ function Workbench() {
 							<Route path="/alerts/rules" element={screen("GET /api/alert-rules", <AlertRules />)} />
 							<Route path="/alerts/rules/new" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
 							<Route path="/alerts/rules/:id" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
+							<Route path="/alerts/quiet" element={screen("GET /api/alert-quiets", <Quiets />)} />
 							<Route path="/alerts/routes" element={screen("GET /api/alert-routes", <AlertRoutes />)} />
 							<Route path="/alerts/routes/new" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
 							<Route path="/alerts/routes/:id" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />

@@ -7,7 +7,8 @@ import { SeverityTicks, severityName } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
-import { type AlertDetail, lasted, linesOf, useAlert, useAlertActions } from "./api";
+import { type AlertDetail, lasted, linesOf, useAlert, useAlertActions, useAlertRules, useQuiets } from "./api";
+import { MuteForm } from "./MuteForm";
 
 const DID: Record<string, string> = {
 	raised: "raised",
@@ -77,12 +78,62 @@ function SeenBefore({ alert, onUse }: { alert: AlertDetail; onUse: (remedy: stri
 	);
 }
 
+/** Why nobody is told of it. */
+function QuietNote({ alert }: { alert: AlertDetail }) {
+	const { zone } = useZone();
+	const { end } = useQuiets();
+	const { quiet } = alert;
+	if (!quiet) return null;
+	return (
+		<p className={classes.note} data-quiet>
+			{quiet.kind === "mute" ? "Muted" : "Planned"}
+			{quiet.made_by && ` by ${quiet.made_by}`}
+			{quiet.until_us && ` until ${day(quiet.until_us, zone)} ${clock(quiet.until_us, zone)}`}
+			{quiet.why && `: ${quiet.why}`}. Nobody is told of it.{" "}
+			{quiet.kind === "mute" && (
+				<Allowed to="DELETE /api/alert-quiets/{id}">
+					<Button size="compact-xs" variant="subtle" onClick={() => end.mutate(quiet.id)}>
+						End the mute
+					</Button>
+				</Allowed>
+			)}
+		</p>
+	);
+}
+
+/** Under which other it is folded, and why. */
+function FoldNote({ alert }: { alert: AlertDetail }) {
+	const { list, keep } = useAlertRules();
+	const rule = list.data?.rules.find(({ id }) => id === alert.rule_id);
+	return (
+		<p className={classes.note} data-fold>
+			Folded under <Link to={`/alerts?show=all&alert=${alert.root_id}`}>{alert.root?.name}</Link>
+			{alert.fold_path.length > 1 ? `: ${alert.fold_path.join(" needs ")}` : ", on the same machine"}; both were raised
+			within ten minutes.{" "}
+			{rule && (
+				<Allowed to="PATCH /api/alert-rules/{id}">
+					<Button
+						size="compact-xs"
+						variant="subtle"
+						onClick={() =>
+							keep.mutate({ id: rule.id, definition: { ...rule.definition, fold: false }, enabled: rule.enabled })
+						}
+					>
+						Never fold this rule
+					</Button>
+				</Allowed>
+			)}
+		</p>
+	);
+}
+
 /** One alert: what crossed, its lines, what was done, whether it came before; and what can be done with it. */
 export function AlertPanel({ id }: { id: number }) {
 	const { zone } = useZone();
 	const { data: alert, error } = useAlert(id);
 	const { act, undo } = useAlertActions();
 	const [remedy, setRemedy] = useState<string | null>(null);
+	const [muting, setMuting] = useState(false);
 	const navigate = useNavigate();
 	const barred = useBarred("POST /api/alerts/actions").disabled;
 	const last = alert?.steps.filter(({ undone, what }) => !undone && what !== "calm").at(-1);
@@ -93,6 +144,7 @@ export function AlertPanel({ id }: { id: number }) {
 		t: () => alert?.state === "open" && !barred && does("take"),
 		c: () => alert && alert.state !== "closed" && !barred && setRemedy(""),
 		u: () => last?.who && !barred && undo.mutate(id),
+		m: () => alert && alert.state !== "closed" && !alert.quiet && !barred && setMuting(true),
 		Enter: () => alert && navigate(linesOf(alert)),
 	});
 	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
@@ -128,6 +180,11 @@ export function AlertPanel({ id }: { id: number }) {
 							Reopen
 						</Button>
 					)}
+					{alert.state !== "closed" && !alert.quiet && (
+						<Button size="compact-md" variant="default" onClick={() => setMuting(true)}>
+							Mute…
+						</Button>
+					)}
 					{last?.who && (
 						<Button size="compact-md" variant="subtle" onClick={() => undo.mutate(id)}>
 							Undo
@@ -140,12 +197,14 @@ export function AlertPanel({ id }: { id: number }) {
 					{problem.message}
 				</p>
 			)}
+			{alert.quiet && <QuietNote alert={alert} />}
+			{alert.root && <FoldNote alert={alert} />}
 			<h3>What crossed</h3>
 			<p>
 				<code>{alert.condition}</code>
 			</p>
 			<p>
-				<Link to={linesOf(alert)}>{number(alert.lines)} lines</Link>
+				<Link to={linesOf(alert)}>{number(alert.lines)} {alert.lines === 1 ? "line" : "lines"}</Link>
 			</p>
 			<ul className={classes.samples}>
 				{alert.samples.map((line) => (
@@ -200,6 +259,7 @@ export function AlertPanel({ id }: { id: number }) {
 					</li>
 				))}
 			</ol>
+			{muting && <MuteForm alert={alert} onClose={() => setMuting(false)} />}
 			{remedy !== null && (
 				<CloseForm
 					alert={alert}

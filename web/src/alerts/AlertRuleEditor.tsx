@@ -1,4 +1,4 @@
-import { Button, MultiSelect, NumberInput, Select, TagsInput, Textarea, TextInput } from "@mantine/core";
+import { Button, MultiSelect, NumberInput, Select, Switch, TagsInput, Textarea, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
@@ -219,6 +219,17 @@ function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 							minRows={2}
 							value={draft.steps}
 							onChange={(event) => set({ steps: event.currentTarget.value })}
+						/>
+						<TagsInput
+							label="Tags"
+							description="routes may tell of some alone"
+							value={draft.tags}
+							onChange={(tags) => set({ tags })}
+						/>
+						<Switch
+							label="Fold its alerts under those of machines that theirs depends on"
+							checked={draft.fold}
+							onChange={(event) => set({ fold: event.currentTarget.checked })}
 						/>
 					</div>
 				</div>

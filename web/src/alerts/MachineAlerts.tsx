@@ -5,7 +5,7 @@ import { useAlerts } from "./api";
 
 /** The alerts of a machine that are not closed. */
 export function MachineAlerts({ machine }: { machine: string }) {
-	const { data } = useAlerts(["open", "taken"]);
+	const { data } = useAlerts({ states: ["open", "taken"], root: "any" });
 	const own = data?.alerts.filter((alert) => alert.machine === machine) ?? [];
 	return own.map((alert) => (
 		<div key={alert.id} className={classes.ofMachine} data-machine-alert={alert.name}>

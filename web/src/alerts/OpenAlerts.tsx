@@ -5,7 +5,7 @@ import { useAlerts } from "./api";
 
 /** How many alerts nobody has taken. */
 export function OpenAlerts() {
-	const { data } = useAlerts(["open"]);
+	const { data } = useAlerts({ states: ["open"], quiet: "no" });
 	const open = data?.counts.open ?? 0;
 	// Who looks at another tab sees it there.
 	useEffect(() => {

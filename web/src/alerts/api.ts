@@ -10,6 +10,8 @@ export type AlertDetail = Schemas["AlertDetail"];
 export type AlertState = Alert["state"];
 export type AlertRule = Schemas["AlertRule"];
 export type Definition = Schemas["AlertRuleDefinition"];
+export type Quiet = Schemas["QuietOfRule"];
+export type QuietDraft = Pick<Quiet, "kind" | "find" | "why" | "until_us"> & { rule_id?: number; from_us?: number };
 export type AlertTrial = Schemas["AlertTrial"];
 export type Action = "take" | "give_back" | "close" | "reopen" | "note";
 
@@ -18,15 +20,26 @@ const RULES = ["alert rules"];
 const LOOK_MS = 5000;
 const at = (id: number) => ({ params: { path: { id } } });
 
-/** @param states those that are shown; all of them where there is none */
-export function useAlerts(states: AlertState[]) {
-	const state = states.join(",");
+export interface Shown {
+	/** All of them where there is none. */
+	states: AlertState[];
+	/** Without those that nobody is told of, or those alone. */
+	quiet?: "no" | "only";
+	/** Those that are folded under this one, or all; without it, those that are folded under none. */
+	root?: number | "any";
+}
+
+export function useAlerts({ states, quiet, root }: Shown) {
+	const query = {
+		...(states.length > 0 && { state: states.join(",") }),
+		...(quiet && { quiet }),
+		...(root && { root: String(root) }),
+	};
 	const barred = useWhyNot("GET /api/alerts") !== null;
 	return useQuery({
 		enabled: !barred,
-		queryKey: [...ALERTS, state],
-		queryFn: ({ signal }) =>
-			answer(api.GET("/api/alerts", { params: { query: state === "" ? {} : { state } }, signal })),
+		queryKey: [...ALERTS, query],
+		queryFn: ({ signal }) => answer(api.GET("/api/alerts", { params: { query }, signal })),
 		refetchInterval: LOOK_MS,
 	});
 }
@@ -55,6 +68,40 @@ export function useAlertActions() {
 		}),
 	};
 }
+
+const QUIETS = ["quiet times"];
+
+/** What is muted and what is planned. */
+export function useQuiets() {
+	const queries = useQueryClient();
+	const settled = {
+		onSettled: () =>
+			Promise.all([queries.invalidateQueries({ queryKey: QUIETS }), queries.invalidateQueries({ queryKey: ALERTS })]),
+	};
+	return {
+		list: useQuery({
+			queryKey: QUIETS,
+			queryFn: ({ signal }) => answer(api.GET("/api/alert-quiets", { signal })),
+			refetchInterval: LOOK_MS,
+		}),
+		add: useMutation({
+			mutationFn: (body: QuietDraft) => answer(api.POST("/api/alert-quiets", { body })),
+			...settled,
+		}),
+		end: useMutation({
+			mutationFn: (id: number) => answer(api.DELETE("/api/alert-quiets/{id}", at(id))),
+			...settled,
+		}),
+		restore: useMutation({
+			mutationFn: (id: number) => answer(api.POST("/api/alert-quiets/{id}/restored", at(id))),
+			...settled,
+		}),
+	};
+}
+
+/** A find text for the values that an alert is told apart by. */
+export const findOf = (key: Alert["key"]) =>
+	key.map(({ field, value }) => `${field} = "${value.replaceAll(/["\\]/g, (sign) => `\\${sign}`)}"`).join(" ");
 
 export function useAlertRules() {
 	const queries = useQueryClient();

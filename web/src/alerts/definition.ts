@@ -23,6 +23,11 @@ export interface Draft {
 	quiet: string;
 	why: string;
 	steps: string;
+	tags: string[];
+	/** Whether its alerts may be folded under others. */
+	fold: boolean;
+	/** The field with the machine; empty for the usual one. */
+	attach: string;
 }
 
 export const EMPTY: Draft = {
@@ -40,6 +45,9 @@ export const EMPTY: Draft = {
 	quiet: "",
 	why: "",
 	steps: "",
+	tags: [],
+	fold: true,
+	attach: "",
 };
 
 export function read(definition: Definition): Draft {
@@ -62,6 +70,9 @@ export function read(definition: Definition): Draft {
 		quiet: definition.quiet ?? "",
 		why: definition.why ?? "",
 		steps: definition.steps ?? "",
+		tags: definition.tags ?? [],
+		fold: definition.fold ?? true,
+		attach: definition.attach ?? "",
 	};
 }
 
@@ -90,7 +101,9 @@ export function write(draft: Draft): Definition {
 		name: draft.name.trim() || proposedName(draft),
 		severity: draft.severity,
 		when: conditions[draft.kind](),
-		...given({ quiet: draft.quiet, why: draft.why, steps: draft.steps }),
+		...given({ quiet: draft.quiet, why: draft.why, steps: draft.steps, attach: draft.attach }),
+		...(draft.tags.length > 0 && { tags: draft.tags }),
+		...(!draft.fold && { fold: false }),
 	};
 }
 
@@ -108,7 +121,8 @@ export function complete(draft: Draft): boolean {
 export function inWords({ when: { count, fewer, sequence, entry } }: Definition): string {
 	if (fewer) {
 		const by = fewer.by?.length ? ` per ${fewer.by.join(" and ")}` : "";
-		return `${fewer.find}, fewer than ${fewer.than ?? 1} times within ${fewer.within}${by}`;
+		const than = fewer.than ?? 1;
+		return `${fewer.find}, ${than === 1 ? "none" : `fewer than ${than}`} within ${fewer.within}${by}`;
 	}
 	const shared = sequence ?? entry ?? count;
 	const often = (shared?.at_least ?? 1) > 1 ? `, ${shared?.at_least} times` : "";

@@ -4,6 +4,190 @@
  */
 
 export interface paths {
+    "/api/alert-quiets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is muted and what is planned */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description yes: those that are over, too */
+                    over?: "yes";
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Quiets"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Mute alerts, or enter a maintenance window */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @description a condition on the machine and the key of alerts */
+                        find?: string;
+                        from_us?: number;
+                        /** @enum {unknown} */
+                        kind: "mute" | "maintenance";
+                        rule_id?: number | null;
+                        until_us?: number | null;
+                        why?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QuietOfRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-quiets/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** End a quiet time */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QuietOfRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/alert-quiets/{id}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have an ended quiet time back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["QuietOfRule"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/alert-routes": {
         parameters: {
             query?: never;
@@ -601,6 +785,9 @@ export interface paths {
                 query?: {
                     /** @description microseconds UTC: those that lasted from then on */
                     from?: string;
+                    quiet?: "no" | "only";
+                    /** @description those that are folded under this one, or any: all; without it, those that are folded under none */
+                    root?: string;
                     /** @description open, taken, closed, with commas; all of them where there is none */
                     state?: string;
                     /** @description microseconds UTC */
@@ -7262,6 +7449,8 @@ export interface components {
             closed_us: number | null;
             /** @description find text of its lines */
             find: string;
+            /** @description alerts that are folded under it */
+            folded: number;
             /** @description its first line */
             from_us: number;
             id: number;
@@ -7273,14 +7462,19 @@ export interface components {
             last_us: number;
             machine: string | null;
             name: string;
+            quiet: components["schemas"]["Quiet"] | null;
             raised_us: number;
             remedy: string;
             reopened: boolean;
+            /** @description the alert that it is folded under */
+            root_id: number | null;
             rule_id: number;
             severity: number;
             /** @enum {unknown} */
             state: "open" | "taken" | "closed";
             taken_by: string | null;
+            /** @description severity code of the worst of it and those */
+            worst: number;
         };
         AlertDetail: {
             /** @description since when it has not held any more */
@@ -7299,6 +7493,10 @@ export interface components {
             /** @description find text of its lines */
             find: string;
             first_steps: string;
+            /** @description machines from its own to that of the alert it is folded under, each of which cannot do without the next */
+            fold_path: string[];
+            /** @description alerts that are folded under it */
+            folded: number;
             /** @description its first line */
             from_us: number;
             id: number;
@@ -7311,9 +7509,16 @@ export interface components {
             lines: number;
             machine: string | null;
             name: string;
+            quiet: components["schemas"]["Quiet"] | null;
             raised_us: number;
             remedy: string;
             reopened: boolean;
+            root: {
+                id: number;
+                name: string;
+            } | null;
+            /** @description the alert that it is folded under */
+            root_id: number | null;
             rule_id: number;
             samples: components["schemas"]["Line"][];
             seen_before: {
@@ -7336,6 +7541,8 @@ export interface components {
             }[];
             taken_by: string | null;
             why: string;
+            /** @description severity code of the worst of it and those */
+            worst: number;
         };
         AlertPreview: {
             html: string;
@@ -7439,6 +7646,8 @@ export interface components {
         AlertRuleDefinition: {
             /** @description the field with the machine that its alerts are about */
             attach?: string;
+            /** @description whether its alerts may be folded under those of machines that theirs cannot do without; true where it is not said */
+            fold?: boolean;
             id?: string;
             name: string;
             /** @description a pause of so long ends an alert; as long as within, or longer */
@@ -7510,6 +7719,8 @@ export interface components {
                 open: number;
                 taken: number;
             };
+            /** @description alerts that are not closed and that nobody is told of */
+            quiet: number;
             total: number;
         };
         AlertsChanged: {
@@ -8530,6 +8741,36 @@ export interface components {
             text?: string;
             title: string;
             type: string;
+        };
+        /** @description a time in which alerts are raised and not told */
+        Quiet: {
+            changed_by: string | null;
+            find: string;
+            from_us: number;
+            id: number;
+            /** @enum {unknown} */
+            kind: "mute" | "maintenance";
+            made_by: string | null;
+            rule_id: number | null;
+            until_us: number | null;
+            why: string;
+        };
+        QuietOfRule: {
+            changed_by: string | null;
+            find: string;
+            from_us: number;
+            id: number;
+            /** @enum {unknown} */
+            kind: "mute" | "maintenance";
+            made_by: string | null;
+            /** @description its name */
+            rule: string | null;
+            rule_id: number | null;
+            until_us: number | null;
+            why: string;
+        };
+        Quiets: {
+            quiets: components["schemas"]["QuietOfRule"][];
         };
         RecoveryCodes: {
             codes: string[];

@@ -1,0 +1,23 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Watch
+    # An alert as a condition of the find language looks at it.
+    # @!attribute name [String] of its rule
+    # @!attribute severity [Integer] code
+    # @!attribute tags [Array<String>]
+    # @!attribute machine [String, nil]
+    # @!attribute fields [Hash{String=>Object}] of its key, and those that people say of its machine
+    AlertSubject = Struct.new(:name, :severity, :tags, :machine, :fields, keyword_init: true)
+
+    class AlertSubject
+      # @return [Find::Matcher::Subject]
+      def subject
+        all = fields.merge("host.name" => machine)
+        Find::Matcher::Subject.new(
+          severity, name, machine, all["service.name"], name, -> { name }, -> { all }
+        )
+      end
+    end
+  end
+end

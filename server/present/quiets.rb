@@ -1,0 +1,17 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Present
+      # What is muted and what is planned.
+      module Quiets
+        module_function
+
+        # @param one [Store::Quiet]
+        def quiet(one)
+          one.attributes.slice("id", "kind", "find", "from_us", "until_us", "why", "rule_id").merge(one.authors)
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,89 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Server
+    module Resources
+      # What is muted and what is planned: alerts that are raised and not told.
+      class AlertQuiets < Resource
+        MOST_WHY = 1000
+
+        # Those that hold, or will; those that are over are left out unless they are asked for.
+        get "/" do
+          all = Store::Quiet.present
+          all = all.where("until_us IS NULL OR until_us > ?", now_us) unless text("over") == "yes"
+          names = Store::AlertRule.where(id: all.filter_map(&:rule_id)).to_h { |rule| [rule.id, rule.given["name"]] }
+          json("quiets" => all.map { |one| present(one, names) })
+        end
+
+        post "/" do
+          wanted = carried
+          quiet = Store::Quiet.new(
+            kind: kind(wanted), rule_id: rule(wanted), find: find(wanted), why: string(wanted, "why")[0, MOST_WHY],
+            created_us: now_us, changed_us: now_us, **span(wanted)
+          )
+          if quiet.rule_id.nil? && quiet.find.strip.empty?
+            raise BadParameter.new("find", "say of which machines: a find text such as host.site = auk")
+          end
+
+          Store::Database.step { quiet.save! && quiet.take_in }
+          status 201
+          json(present(quiet))
+        end
+
+        delete "/:id" do
+          quiet = Store::Quiet.present.find(params["id"])
+          Store::Database.step { quiet.update!(deleted_us: now_us, changed_us: now_us) && quiet.let_go }
+          json(present(quiet))
+        end
+
+        post "/:id/restored" do
+          quiet = Store::Quiet.find(params["id"])
+          Store::Database.step { quiet.update!(deleted_us: nil, changed_us: now_us) && quiet.take_in }
+          json(present(quiet))
+        end
+
+        private
+
+        def kind(wanted)
+          kind = required(wanted, "kind")
+          return kind if Store::Quiet::KINDS.include?(kind)
+
+          raise BadParameter.new("kind", "a kind is one of #{Store::Quiet::KINDS.join(', ')}")
+        end
+
+        def rule(wanted)
+          id = wanted["rule_id"] or return
+          return id if id.is_a?(Integer) && Store::AlertRule.present.exists?(id)
+
+          raise BadParameter.new("rule_id", "there is no such rule")
+        end
+
+        def find(wanted)
+          string(wanted, "find").tap { |find| Find::Parser.parse(find) unless find.strip.empty? }
+        end
+
+        def span(wanted)
+          from_us = wanted.fetch("from_us", now_us)
+          until_us = wanted["until_us"]
+          unless from_us.is_a?(Integer) && (until_us.nil? || until_us.is_a?(Integer))
+            raise BadParameter.new("from_us", "times are whole numbers of microseconds")
+          end
+          raise BadParameter.new("until_us", "it ends before it begins") if until_us && until_us <= from_us
+
+          { from_us: from_us, until_us: until_us }
+        end
+
+        def present(one, names = nil)
+          name = one.rule_id && (if names
+                                   names[one.rule_id]
+                                 else
+                                   Store::AlertRule.find_by(id: one.rule_id)&.given&.[]("n" \
+                                                                                        "a" \
+                                                                                        "me")
+                                 end)
+          Present::Quiets.quiet(one).merge("rule" => name && Text.display(name))
+        end
+      end
+    end
+  end
+end

@@ -1,0 +1,45 @@
+# frozen_string_literal: true
+
+module Northdrift
+  module Store
+    # A time in which alerts are raised and not told: those that somebody has muted, and those of planned work.
+    class Quiet < Record
+      include Authored
+
+      self.table_name = "alert_quiets"
+
+      KINDS = %w[mute maintenance].freeze
+
+      scope :present, -> { where(deleted_us: nil).order(:id) }
+
+      class << self
+        # @param alert [Alert]
+        # @param at_us [Integer] a moment at which it held
+        # @return [Quiet, nil] the first that it is in
+        def of(alert, at_us)
+          all = present.where("from_us <= ? AND (until_us IS NULL OR until_us > ?)", at_us, at_us)
+            .where(rule_id: [nil, alert.rule_id]).to_a
+          return if all.empty?
+
+          subject = alert.about.subject
+          all.find { |one| one.matcher.nil? || one.matcher.match?(subject) }
+        end
+      end
+
+      # @return [Find::Matcher, nil]
+      # @raise [Find::Mistake]
+      def matcher = find.strip.empty? ? nil : Find::Matcher.new(Find::Parser.parse(find))
+
+      # Those that stand already are in it, too. Called within a transaction.
+      def take_in
+        Alert.where(quiet_id: nil).where.not(state: "closed").find_each do |alert|
+          at_us = kind == "mute" ? [from_us, alert.last_us].max : alert.raised_us
+          alert.update!(quiet_id: id) if Quiet.of(alert, at_us) == self
+        end
+      end
+
+      # Those that were in it are so no more. Called within a transaction.
+      def let_go = Alert.where(quiet_id: id).update_all(quiet_id: nil)
+    end
+  end
+end
