@@ -22,7 +22,7 @@ module Northdrift
         "/api/cases" => Resources::Cases, "/api/session" => Resources::Sessions, "/api/people" => Resources::People,
         "/api/invitations" => Resources::Invitations, "/api/tokens" => Resources::Tokens, "/api/teams" => Resources::Teams,
         "/api/settings" => Resources::Settings, "/api/alerts" => Resources::Alerts,
-        "/api/alert-rules" => Resources::AlertRules, "/api/alert-routes" => Resources::AlertRoutes,
+        "/api/now" => Resources::Now, "/api/alert-rules" => Resources::AlertRules, "/api/alert-routes" => Resources::AlertRoutes,
         "/api/deliveries" => Resources::Deliveries, "/api/alert-quiets" => Resources::AlertQuiets,
         "/api/audit" => Resources::Audit
       }.freeze

@@ -12,7 +12,7 @@ module Northdrift
           kinds = Store::Kinds.current
           json(
             "lines" => Store::Events.total, "first_us" => first, "last_us" => last,
-            "landing" => Store::Setting.get("landing"), "zone" => Store::Setting.get("zone"),
+            "live" => Store::Source.live?(now_us), "landing" => Store::Setting.get("landing"), "zone" => Store::Setting.get("zone"),
             "machines" => kinds.filter_map(&:machine).uniq.sort, "services" => kinds.filter_map(&:service).uniq.sort,
             "fields" => kinds.field_names.to_a.sort.first(MOST_FIELDS), "sources" => Store::Source.count,
             "hiding" => Store::NoiseRule.hiding(now_us).size, "version" => VERSION

@@ -8,6 +8,20 @@ module Northdrift
     class Source < Record
       self.table_name = "sources"
 
+      LIVE_US = 900_000_000
+      MINUTE_US = 60_000_000
+
+      # @param now_us [Integer]
+      # @return [Boolean] whether lines came in by themselves within the last quarter of an hour, beside the audit trail
+      def self.live?(now_us)
+        feeds = Feed.present.where.not(kind: "audit").pluck(:id)
+        ids = where(feed_id: feeds).pluck(:id)
+        ids.any? && Database.value(
+          "SELECT EXISTS (SELECT 1 FROM arrivals WHERE source_id IN (#{ids.join(',')}) AND minute >= ?)",
+          [(now_us - LIVE_US) / MINUTE_US]
+        ) == 1
+      end
+
       # @return [Hash{String=>Integer}] events by reader
       def by_reader = Oj.load(readers, mode: :strict)
 

@@ -122,6 +122,7 @@ class CounterfactualTest < Northdrift::AskingTest
       "/api/logbook?#{asked}", "/api/restarts", "/api/fleet", "/api/fleet?by=role", "/api/fleet/map",
       "/api/fleet/table.csv", "/api/fleet/table.json", "/api/fleet/proposals?#{window}",
       "/api/fleet/availability?by=machine&#{window}", "/api/windows/main", "/api/cases", "/api/searches", "/api/scopes",
+      "/api/now", "/api/now/strips", "/api/now/strips?by=machine",
       "/api/windows?words=yesterday", "/api/windows/moment?words=06:30", *(middle && of_line(middle))
     ]
   end

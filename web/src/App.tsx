@@ -1,8 +1,8 @@
 import { ActionIcon, Menu, Select, Tooltip, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { IconClock, IconMoon, IconSun } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
-import { Link, Route, Routes, useLocation } from "react-router";
+import { type ReactNode, useEffect, useState } from "react";
+import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
 import classes from "./App.module.css";
 import { AlertRuleEditor } from "./alerts/AlertRuleEditor";
 import { AlertRules } from "./alerts/AlertRules";
@@ -12,6 +12,7 @@ import { Quiets } from "./alerts/Quiets";
 import { RouteEditor } from "./alerts/RouteEditor";
 import { Routes as AlertRoutes } from "./alerts/Routes";
 import { answer, api } from "./api/client";
+import type { Schemas } from "./api/types";
 import { CaseBadge } from "./cases/CaseBadge";
 import { CasePage } from "./cases/CasePage";
 import { Cases } from "./cases/Cases";
@@ -29,6 +30,7 @@ import { Logbook } from "./logbook/Logbook";
 import { Restarts } from "./logbook/Restarts";
 import { RuleEditor } from "./logbook/RuleEditor";
 import { RuleList } from "./logbook/RuleList";
+import { Now } from "./now/Now";
 import { AuditView } from "./people/AuditView";
 import { Login } from "./people/Login";
 import { People } from "./people/People";
@@ -45,6 +47,8 @@ import { useZone, ZoneProvider } from "./shared/zone";
 import { Uploads } from "./uploads/Uploads";
 import { UploadsProvider } from "./uploads/useUploads";
 
+/** Whether the pages were opened at their plain address, and nothing was shown yet. */
+let openedPlain = window.location.pathname === "/" && window.location.search === "";
 const ZONES = ["UTC", ...Intl.supportedValuesOf("timeZone").filter((zone) => zone !== "UTC")];
 
 function ZoneMenu() {
@@ -89,6 +93,7 @@ function ThemeSwitch() {
 }
 
 const SCREENS: { path: string; name: string; also?: string; route?: ApiRoute }[] = [
+	{ path: "/now", name: "Now" },
 	{ path: "/", name: "Investigate" },
 	{ path: "/logbook", name: "Logbook", also: "/causes" },
 	{ path: "/fleet", name: "Fleet" },
@@ -104,7 +109,7 @@ function TopBar() {
 	const scope = new URLSearchParams(search).get("scope");
 	return (
 		<header className={classes.bar}>
-			<Link to="/" className={classes.mark} aria-label="Northdrift: start page">
+			<Link to="/now" className={classes.mark} aria-label="Northdrift: start page">
 				<svg viewBox="0 0 24 24" width="24" height="24" aria-hidden>
 					<path
 						d="M2 17c4 0 4-10 9-10s3 7 6 7 2-5 5-5"
@@ -144,6 +149,25 @@ function TopBar() {
 	);
 }
 
+interface LandingProps {
+	status: Schemas["Status"] | undefined;
+	failed: boolean;
+	children: ReactNode;
+}
+
+/** Who opens the pages without a question sees how things are now, once lines come in by themselves. */
+function Landing({ status, failed, children }: LandingProps) {
+	const [landed, setLanded] = useState(!openedPlain);
+	const navigate = useNavigate();
+	useEffect(() => {
+		if (landed || !status) return;
+		openedPlain = false;
+		if (status.live) navigate("/now", { replace: true });
+		else setLanded(true);
+	}, [landed, status, navigate]);
+	return landed || failed ? children : <main aria-busy />;
+}
+
 const screen = (route: ApiRoute, element: ReactNode) => <Screen to={route}>{element}</Screen>;
 
 /** All screens, for who may see them. */
@@ -161,6 +185,7 @@ function Workbench() {
 					<div className={classes.app}>
 						<TopBar />
 						<Routes>
+							<Route path="/now" element={<Now />} />
 							<Route path="/logbook" element={<Logbook />} />
 							<Route path="/logbook/restarts" element={<Restarts />} />
 							<Route path="/logbook/rules" element={screen("GET /api/logbook-rules", <RuleList />)} />
@@ -191,7 +216,14 @@ function Workbench() {
 							<Route path="/people/teams" element={screen("GET /api/teams", <Teams />)} />
 							<Route path="/people/settings" element={screen("GET /api/settings", <SettingsView />)} />
 							<Route path="/people/audit" element={screen("GET /api/audit", <AuditView />)} />
-							<Route path="*" element={<Investigate status={status.data} problem={status.error} />} />
+							<Route
+								path="*"
+								element={
+									<Landing status={status.data} failed={status.isError}>
+										<Investigate status={status.data} problem={status.error} />
+									</Landing>
+								}
+							/>
 						</Routes>
 					</div>
 				</CaseProvider>

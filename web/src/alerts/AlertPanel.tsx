@@ -204,7 +204,9 @@ export function AlertPanel({ id }: { id: number }) {
 				<code>{alert.condition}</code>
 			</p>
 			<p>
-				<Link to={linesOf(alert)}>{number(alert.lines)} {alert.lines === 1 ? "line" : "lines"}</Link>
+				<Link to={linesOf(alert)}>
+					{number(alert.lines)} {alert.lines === 1 ? "line" : "lines"}
+				</Link>
 			</p>
 			<ul className={classes.samples}>
 				{alert.samples.map((line) => (

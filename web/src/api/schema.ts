@@ -4523,6 +4523,98 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/now": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is wrong now */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Now"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/now/strips": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How services or machines have been over the last day */
+        get: {
+            parameters: {
+                query?: {
+                    by?: "service" | "machine";
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NowStrips"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parsers": {
         parameters: {
             query?: never;
@@ -7544,6 +7636,45 @@ export interface components {
             /** @description severity code of the worst of it and those */
             worst: number;
         };
+        AlertNow: {
+            /** @description since when it has not held any more */
+            calm_us: number | null;
+            closed_us: number | null;
+            /** @description find text of its lines */
+            find: string;
+            /** @description alerts that are folded under it */
+            folded: number;
+            /** @description its first line */
+            from_us: number;
+            id: number;
+            key: {
+                field: string;
+                value: string;
+            }[];
+            /** @description what helped last time */
+            last_remedy: string | null;
+            /** @description the last line by which it held */
+            last_us: number;
+            /** @description what was most likely the reason */
+            likely: string | null;
+            machine: string | null;
+            name: string;
+            quiet: components["schemas"]["Quiet"] | null;
+            raised_us: number;
+            remedy: string;
+            reopened: boolean;
+            /** @description the alert that it is folded under */
+            root_id: number | null;
+            rule_id: number;
+            severity: number;
+            /** @enum {unknown} */
+            state: "open" | "taken" | "closed";
+            taken_by: string | null;
+            /** @description how often it was raised before, for the same rule and key */
+            times_before: number;
+            /** @description severity code of the worst of it and those */
+            worst: number;
+        };
         AlertPreview: {
             html: string;
             /** @description as docs/alert-message.schema.json has it */
@@ -8466,6 +8597,40 @@ export interface components {
             samples: components["schemas"]["Line"][];
             to_us: number;
         };
+        Now: {
+            /** @description open and taken; those that hold first, then the worst */
+            alerts: components["schemas"]["AlertNow"][];
+            /** @description the moment that it is of: now, or the last line */
+            at_us: number;
+            /** @description when the last alert was closed */
+            calm_us: number | null;
+            /** @description of the last day, the latest first */
+            changes: components["schemas"]["Happening"][];
+            /** @description alerts closed in the last day */
+            closed: number;
+            /** @description alerts that nobody is told of */
+            quiet: number;
+            /** @description what no alert tells, the worst first */
+            troubles: components["schemas"]["TroubleNow"][];
+        };
+        NowStrips: {
+            start_us: number;
+            step_us: number;
+            /** @description those that were bad last come first */
+            strips: {
+                /** @description of the nine severities by step */
+                counts: number[][];
+                /** @description the latest of the worst */
+                line: {
+                    id: string;
+                    message: string;
+                    severity: number;
+                    time_us: number;
+                } | null;
+                machines: string[];
+                name: string;
+            }[];
+        };
         OwnLogbookRule: {
             /** @description who changed it last */
             changed_by: string | null;
@@ -8994,6 +9159,8 @@ export interface components {
             landing: string | null;
             last_us: number;
             lines: number;
+            /** @description whether lines came in by themselves within the last quarter of an hour */
+            live: boolean;
             machines: string[];
             services: string[];
             sources: number;
@@ -9040,6 +9207,16 @@ export interface components {
         TrialLine: {
             message: string;
             values: components["schemas"]["Values"] | null;
+        };
+        TroubleNow: {
+            /** @description for its lines */
+            find: string;
+            /** @enum {unknown} */
+            kind: "silence" | "trouble" | "restart" | "volume" | "pattern";
+            machine: string | null;
+            says: string;
+            severity: number;
+            since_us: number;
         };
         TurnedAway: {
             lines: {

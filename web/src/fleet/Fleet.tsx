@@ -4,6 +4,7 @@ import { Link, useSearchParams } from "react-router";
 import { MachineAlerts } from "../alerts/MachineAlerts";
 import { changesBefore, evidence } from "../shared/evidence";
 import { equals } from "../shared/question";
+import { Strip } from "../shared/Strip";
 import { Allowed } from "../shared/session";
 import { SeverityTicks } from "../shared/severity";
 import { duration, number, toIso } from "../shared/time";
@@ -13,7 +14,6 @@ import { type By, grouped, type Machine, useFleet, worst } from "./api";
 import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";
 import { MachineDialog } from "./MachineDialog";
-import { Strip } from "./Strip";
 
 const MOST_PROBLEMS = 2;
 const SECOND_US = 1_000_000;
