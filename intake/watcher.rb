@@ -11,7 +11,11 @@ module Northdrift
       AGAIN_SECONDS = 2
       # So often it is looked which alerts are over.
       SETTLE_US = 5_000_000
+      # So far back it is looked for what was noticed: it begins in the past.
+      NOTICED_US = 86_400_000_000
       NICENESS = 5
+      # Conditions on what did not come.
+      OF_ABSENCE = %w[fewer unfinished].freeze
 
       # @param stop [#call]
       # @param clock [#call] microseconds
@@ -57,7 +61,19 @@ module Northdrift
         return if now_us < @settled_us.to_i + SETTLE_US
 
         @settled_us = now_us
-        Store::Database.step { Store::Alert.settle(now_us) }
+        Store::Database.step do
+          look_at_noticed(now_us)
+          Store::Alert.settle(now_us)
+        end
+      end
+
+      # That a machine fell silent, or wrote more than usual, no line tells: it is noticed each minute, and looked up.
+      def look_at_noticed(now_us)
+        @engine.rules.select { |rule| rule.kinds&.intersect?(Store::AlertTrial::NOTICED) }.each do |rule|
+          since_us = [now_us - NOTICED_US, Store::AlertRule.find(rule.id).changed_us].max
+          Store::AlertTrial.new(rule, since_us, now_us).found
+            .each { |one| Store::Alert.note(rule, one.key, [one.span], now_us) }
+        end
       end
 
       # @return [Array<Watch::Firing>]
@@ -94,24 +110,24 @@ module Northdrift
         now_us = @clock.call
         waiting = Store::WatchQueue.waiting.to_set
         @engine.rules.each do |rule|
-          reach = rule.within_us + Watch::Engine::TOLERANCE_US
+          reach = rule.reach_us + Watch::Engine::TOLERANCE_US
           Store::AlertTrial.new(rule, now_us - reach, now_us + reach, without: waiting).lines
-            .each { |time_us, role, key| @engine.add(rule, role, key, time_us) }
+            .each { |time_us, role, key, value| @engine.add(rule, role, key, time_us, value) }
         end
       end
 
       def note(firings, now_us)
         firings.group_by { |one| [one.rule, one.key] }.each do |(rule, key), some|
-          spans = Watch::Span.of(some.map { |one| [one.from_us, one.at_us] }, rule.quiet_us)
+          spans = Watch::Span.of(some.map { |one| [one.from_us, one.at_us, one.critical] }, rule.quiet_us)
           Store::Alert.note(rule, key, spans, now_us)
         end
       end
 
       # Of lines that came later than is waited for, what they tell is looked up among those that are stored.
       def look_up_late(now_us)
-        # That there were fewer is no news of a line that came.
-        @engine.late.reject { |rule, _| rule.kind == "fewer" }.each do |rule, (first_us, last_us)|
-          reach = rule.within_us + 1
+        # That there were fewer, or none, is no news of a line that came.
+        @engine.late.reject { |rule, _| OF_ABSENCE.include?(rule.kind) }.each do |rule, (first_us, last_us)|
+          reach = rule.reach_us + 1
           Store::AlertTrial.new(rule, first_us - reach, last_us + reach).found
             .each { |one| Store::Alert.note(rule, one.key, [one.span], now_us) }
         end

@@ -16,7 +16,7 @@ module Northdrift
       # @param time_us [Integer] of a line
       # @return [Array<Array(Integer, Integer)>] moments at which it holds by this line: the first line that is counted,
       #   and the moment
-      def add(time_us, _role = :lines)
+      def add(time_us, _role = :lines, _value = nil)
         at = place(time_us)
         @times.insert(at, time_us)
         held = []

@@ -42,8 +42,9 @@ module Northdrift
         @index.parts(text(subject), subject.severity).flat_map do |part|
           next [] unless part.matcher.match?(subject)
 
-          key = part.rule.key(subject.fields.call) or next []
-          add(part.rule, part.role, key, time_us)
+          fields = subject.fields.call
+          key = part.rule.key(fields) or next []
+          add(part.rule, part.role, key, time_us, part.rule.value(fields))
         end
       end
 
@@ -62,15 +63,16 @@ module Northdrift
       # @param rule [Rule] one of {#rules}
       # @param role [Symbol]
       # @param key [Array<String>]
+      # @param value [Object, nil] see {Rule#value}
       # @return [Array<Firing>]
-      def add(rule, role, key, time_us)
+      def add(rule, role, key, time_us, value = nil)
         if time_us < @before_us
           @late[rule] = [*@late[rule], time_us].minmax
           return []
         end
 
         condition = condition(rule, key) or return []
-        firings(rule, key, condition.add(time_us, role))
+        firings(rule, key, condition.add(time_us, role, value))
       end
 
       # @param now_us [Integer] the clock
@@ -118,7 +120,7 @@ module Northdrift
         end
       end
 
-      def firings(rule, key, held) = held.map { |from_us, at_us| Firing.new(rule, key, from_us, at_us) }
+      def firings(rule, key, held) = held.map { |moment| Firing.new(rule, key, *moment) }
     end
   end
 end

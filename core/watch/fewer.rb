@@ -16,7 +16,7 @@ module Northdrift
 
       # @param time_us [Integer] of a line
       # @return [Array] nothing yet
-      def add(time_us, _role = :lines)
+      def add(time_us, _role = :lines, _value = nil)
         at = @times.last && @times.last > time_us ? @times.bsearch_index { |time| time > time_us } : @times.size
         @times.insert(at, time_us)
         []

@@ -8,10 +8,16 @@ module Northdrift
       CONDITIONS = {
         "count" => { "find" => [:lines, true] }.freeze, "fewer" => { "find" => [:lines, true] }.freeze,
         "sequence" => { "first" => [:first, true], "then" => [:then, true], "without" => [:without, false] }.freeze,
-        "entry" => {}.freeze
+        "unfinished" => { "first" => [:first, true], "then" => [:then, true] }.freeze,
+        "measure" => { "find" => [:lines, true] }.freeze, "entry" => {}.freeze
       }.freeze
-      # Of a condition on entries of the logbook, which; and on there being fewer, than how many.
-      OWN = { "entry" => ["kinds"], "fewer" => ["than"] }.freeze
+      # What else a condition has.
+      OWN = {
+        "entry" => ["kinds"], "fewer" => ["than"], "unfinished" => ["join"],
+        "measure" => %w[of above below critical back for]
+      }.freeze
+      # Of these it is not said how often.
+      NOT_OFTEN = %w[fewer unfinished measure].freeze
       ENTRY = "kinds"
       KEYS = %w[id name severity when quiet attach fold why steps tags].freeze
       # Of a condition, beside its find texts.
@@ -44,6 +50,10 @@ module Northdrift
       attr_reader :by
       # @return [Integer]
       attr_reader :least, :within_us, :quiet_us
+      # @return [MeasuredLevel, nil] of a condition on a measure
+      attr_reader :level
+      # @return [String, nil] the field that joins the beginning of an operation and its end
+      attr_reader :join
       # @return [String] the field with the machine that its alerts are about
       attr_reader :attach
 
@@ -71,9 +81,11 @@ module Northdrift
         raise mistake("quiet", "quiet is as long as within, or longer: what holds within that time is one alert")
       end
 
-      # @return [Count, Sequence] for one key
+      # @return [Count, Sequence, Fewer, Unfinished, Level] for one key
       def condition
         case @kind
+        when "measure" then @level.condition(@within_us)
+        when "unfinished" then Unfinished.new(@within_us)
         when "sequence" then Sequence.new(@least, @within_us, without: @parts.key?(:without))
         when "fewer" then Fewer.new(@least, @within_us)
         else Count.new(@least, @within_us)
@@ -87,6 +99,13 @@ module Northdrift
         values.map { |value| value.to_s[0, MOST_VALUE] } unless values.any? { |value| value.nil? || value == "" }
       end
       MOST_VALUE = 200
+
+      # @param fields [Hash{String=>Object}] of a line
+      # @return [Object, nil] what is measured of it, or what joins it with others
+      def value(fields) = @level ? @level.value(fields) : (@join && fields[@join])
+
+      # @return [Integer] how far back lines matter for what comes now
+      def reach_us = @level ? @level.reach_us(@within_us) : @within_us
 
       # @param key [Array<String>]
       # @return [String, nil] the machine that an alert is about, where its key says so
@@ -112,6 +131,9 @@ module Northdrift
         when "count" then "#{@finds[:lines]}#{times}#{within}"
         when "fewer"
           "#{@finds[:lines]}, #{@least == 1 ? 'none' : "fewer than #{@least}"} within #{Rule.time(@within_us)}"
+        when "measure" then "#{@level.in_words(@within_us)} of #{@finds[:lines]}"
+        when "unfinished"
+          "#{@finds[:first]}, and no #{@finds[:then]} within #{Rule.time(@within_us)} of the same #{@join}"
         when "entry"
           "logbook: #{@kinds.map { |kind| Logbook::Rule::KINDS[kind] }.join(' or ')}#{times}#{within}"
         else
@@ -147,10 +169,12 @@ module Northdrift
         raise mistake("when", "#{@kind} has parts, each with a name") unless values.is_a?(Hash)
 
         roles = CONDITIONS.fetch(@kind)
-        shared = @kind == "fewer" ? SHARED - ["at_least"] : SHARED
+        shared = NOT_OFTEN.include?(@kind) ? SHARED - ["at_least"] : SHARED
         stray(values, roles.keys + shared + OWN.fetch(@kind, []), @kind)
         take_parts(roles, values)
         take_kinds(values[ENTRY]) if @kind == "entry"
+        @level = MeasuredLevel.new(values) if @kind == "measure"
+        take_join(values["join"]) if @kind == "unfinished"
         @by = list("by", values["by"])
         raise mistake("by", "it is told apart by #{MOST_FIELDS} fields at most") if @by.size > MOST_FIELDS
 
@@ -159,6 +183,11 @@ module Northdrift
         # One line is enough, or there is a time to wait for others.
         usual = "1s" if @least == 1 && %w[count entry].include?(@kind)
         @within_us = duration("within", values.fetch("within", usual))
+      end
+
+      def take_join(given)
+        @join = given.to_s.strip
+        raise mistake("join", "say which field joins the beginning and the end, such as request.id") if @join.empty?
       end
 
       def take_kinds(given)

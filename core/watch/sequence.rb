@@ -19,7 +19,7 @@ module Northdrift
 
       # @param role [Symbol] :first, :then or :without
       # @return [Array<Array(Integer, Integer)>] see {Count#add}
-      def add(time_us, role)
+      def add(time_us, role, _value = nil)
         times = @lines.fetch(role)
         times.insert(times.bsearch_index { |time| time > time_us } || times.size, time_us)
         return [] if @without || role == :without

@@ -48,6 +48,7 @@ module Northdrift
             "root" => one.root && { "id" => one.root_id, "name" => Text.display(one.root.name) },
             "fold_path" => one.fold_path ? Oj.load(one.fold_path, mode: :strict) : [],
             "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => total,
+            "told" => one.told.last(SEEN).map { |entry| Text.display(entry.says) },
             "samples" => latest.map { |event| Present.line(event) },
             "seen_before" => seen_before(one), "causes" => one.causes,
             "steps" => one.steps.map do |step|
@@ -76,6 +77,7 @@ module Northdrift
                 "raised_us" => span.raised_us, "last_us" => span.last_us, "find" => trial.rule.find_of(one.key)
               }
             end,
+            "level" => trial.level, "unit" => trial.rule.level&.unit.to_s,
             "curve" => trial.curve.map { |level, alerts| { "level" => level, "alerts" => alerts } }
           }
         end

@@ -11,7 +11,9 @@ module Northdrift
         # Older ones are history, such as those of a backup.
         OLD_US = 86_400_000_000
         # By what became of an alert: what is told.
-        OCCASIONS = { "raised" => "raised", "came again" => "raised", "calm" => "back", "close" => "back" }.freeze
+        OCCASIONS = {
+          "raised" => "raised", "came again" => "raised", "worse" => "raised", "calm" => "back", "close" => "back"
+        }.freeze
 
         # @param clock [#call] microseconds
         def initialize(clock: -> { Store::Clock.now_us })

@@ -6,8 +6,13 @@ module Northdrift
     class AlertTrial
       # More lines are not looked at: such a rule is about everything.
       MOST_LINES = 200_000
+      # Of what lasts, so many are looked at.
+      MOST_STEPS = 10_000
       # Of which it is told how many alerts there would have been.
       LEVELS = [1, 2, 3, 5, 7, 10, 15, 20, 30, 50, 70, 100, 200, 500, 1000].freeze
+
+      # Kinds of entries that no line tells: they are made of there being fewer or more lines than usual.
+      NOTICED = [Noticing::SILENCE, Noticing::VOLUME].freeze
 
       # @!attribute key [Array<String>]
       # @!attribute span [Watch::Span]
@@ -35,21 +40,28 @@ module Northdrift
       # @return [Hash{Integer=>Integer}] by how often it takes: how many alerts there are then, up to where there are
       #   none
       def curve
-        return {} unless @rule.kind == "count"
-
-        [*LEVELS, @rule.least].uniq.sort.each_with_object({}) do |least, curve|
-          # Above a level that is never reached there is nothing to choose.
-          break curve if curve.any? && curve.values.last.zero? && least > @rule.least
-
-          curve[least] = of_conditions { Northdrift::Watch::Count.new(least, @rule.within_us) }.size
+        case @rule.kind
+        when "count" then curve_of_counts
+        when "measure" then levels.to_h do |level|
+          [level, of_conditions do
+            @rule.level.at(level, @rule.within_us)
+          end.size]
+        end
+        else {}
         end
       end
+
+      # @return [Numeric, nil] that of the rule, among those of {curve}
+      def level = @rule.kind == "count" ? @rule.least : @rule.level&.warning
+
+      # Shares of all steps, at whose measures it is told how many alerts there would be.
+      SHARES = [0.0, 0.25, 0.5, 0.75, 0.9, 0.95, 0.98, 0.99, 0.995, 0.999, 1.0].freeze
 
       # @return [Boolean] whether there are more lines than were looked at
       def cut? = lines.size >= MOST_LINES
 
-      # @return [Array<Array(Integer, Symbol, Array<String>)>] time, role and key of the lines that it is about, in
-      #   their order
+      # @return [Array<Array(Integer, Symbol, Array<String>, Object)>] time, role, key and value of the lines that it is
+      #   about, in their order
       def lines
         @lines ||= (@rule.finds.flat_map { |role, find| of(role, find) } + entries).sort_by(&:first)
       end
@@ -59,22 +71,53 @@ module Northdrift
       def of_conditions
         conditions = Hash.new { |all, key| all[key] = yield }
         moments = Hash.new { |all, key| all[key] = [] }
-        lines.each { |time_us, role, key| moments[key].concat(conditions[key].add(time_us, role)) }
+        lines.each { |time_us, role, key, value| moments[key].concat(conditions[key].add(time_us, role, value)) }
         conditions.each { |key, condition| moments[key].concat(condition.advance(@to_us)) }
         spans = moments.flat_map do |key, some|
-          Northdrift::Watch::Span.of(some, @rule.quiet_us).map { |span| Found.new(key, span) }
+          Northdrift::Watch::Span.of([*some, *lasting(key)], @rule.quiet_us).map { |span| Found.new(key, span) }
         end
         spans.sort_by { |one| one.span.raised_us }
+      end
+
+      # What was noticed lasts: it holds until its end, as if it came again and again.
+      def lasting(key)
+        return [] unless @rule.kinds && @rule.least == 1
+
+        step = [@rule.quiet_us / 2, 1].max
+        lines.select { |_, _, own, until_us| own == key && until_us }.flat_map do |time_us, _, _, until_us|
+          [*(time_us...until_us).step(step).first(MOST_STEPS), until_us].map { |at_us| [time_us, at_us] }
+        end
+      end
+
+      def curve_of_counts
+        [*LEVELS, @rule.least].uniq.sort.each_with_object({}) do |least, curve|
+          # Above a level that is never reached there is nothing to choose.
+          break curve if curve.any? && curve.values.last.zero? && least > @rule.least
+
+          curve[least] = of_conditions { Northdrift::Watch::Count.new(least, @rule.within_us) }.size
+        end
+      end
+
+      # @return [Array<Float>] measures that steps have had, and the level of the rule
+      def levels
+        way = @rule.level.way
+        steps = lines.group_by { |time_us, _, key, _| [time_us / @rule.within_us, key] }
+        values = steps.values.filter_map do |some|
+          values = some.filter_map(&:last)
+          way.result.call(values.reduce(way.start.call) { |state, value| way.add.call(state, value) }) if values.any?
+        end
+        reached = Northdrift::Measure::Quantiles.of(values.tally.sort, SHARES).compact
+        [*reached.map { |value| value.to_f.round(6) }, @rule.level.warning].uniq.sort
       end
 
       def entries
         return [] unless @rule.kinds
 
         Happenings.of(kinds: @rule.kinds, from_us: @from_us, to_us: @to_us).filter_map do |one|
-          next if @without.include?(one.id) || !one.of_line?
+          next if @without.include?(one.id) || !(one.of_line? || NOTICED.include?(one.kind))
 
           key = @rule.key(one.all_fields)
-          [one.time_us, :entries, key] if key
+          [one.time_us, :entries, key, one.of_line? ? nil : one.fields["to_us"]&.to_i] if key
         end
       end
 
@@ -84,8 +127,9 @@ module Northdrift
         asked.to_enum(:each, limit: MOST_LINES).filter_map do |event|
           next if @without.include?(event.id)
 
-          key = @rule.key(event.fields.merge(event.kind.constants))
-          [event.time_us, role, key] if key
+          fields = event.fields.merge(event.kind.constants)
+          key = @rule.key(fields)
+          [event.time_us, role, key, @rule.value(fields)] if key
         end
       end
     end

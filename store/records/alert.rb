@@ -55,7 +55,7 @@ module Northdrift
         def begin_one(rule, key, span, now_us)
           alert = create!(
             rule_id: rule.id, definition: Oj.dump(rule.definition, mode: :strict), name: rule.name,
-            severity: rule.severity, key: Oj.dump(key, mode: :strict), machine: rule.machine(key),
+            severity: severity(rule, span), key: Oj.dump(key, mode: :strict), machine: rule.machine(key),
             from_us: span.from_us, raised_us: span.raised_us, last_us: span.last_us, created_us: now_us,
             changed_us: now_us
           )
@@ -63,6 +63,17 @@ module Northdrift
           alert.update!(quiet_id: Quiet.of(alert, alert.raised_us)&.id)
           AlertFolds.fold(alert) if rule.fold?
           alert
+        end
+
+        # What is beyond a critical level is critical, or worse.
+        def severity(rule, span) = span.critical ? [rule.severity, Severity::CRITICAL].min : rule.severity
+
+        def worsen(alert, span, now_us)
+          worst = severity(alert.rule, span)
+          return unless worst < alert.severity
+
+          alert.severity = worst
+          alert.steps.create!(at_us: now_us, what: "worse")
         end
 
         # Two that a late line joins are one: the earlier.
@@ -76,6 +87,7 @@ module Northdrift
             from_us: [*known.map(&:from_us), span.from_us].min,
             raised_us: [first.raised_us, span.raised_us].min, last_us: last_us
           )
+          worsen(first, span, now_us)
           first.quiet_id = Quiet.of(first, last_us)&.id if came && first.quiet_id
           return first.save! && nil unless came && first.state == "closed"
 
@@ -102,7 +114,7 @@ module Northdrift
       # @return [Array(Integer, Array<StoredEvent>)] how many lines it has, and the latest of them
       def lines(most)
         held = rule
-        return entries(held, most) if held.kinds
+        return told_lines(most) if held.kinds
 
         asked = Question.new(find: held.find_of(keys), from_us: from_us, to_us: last_us + 1, checked: false)
         [asked.total, asked.page(last: true, limit: most).events]
@@ -145,13 +157,20 @@ module Northdrift
       # @return [Watch::Rule] as it stood
       def rule = Northdrift::Watch::Rule.new(Oj.load(definition, mode: :strict).merge("id" => rule_id.to_s))
 
-      # Those of the logbook's entries that it is about; their times are to the millisecond.
-      def entries(held, most)
-        found = Happenings.of(kinds: held.kinds, from_us: from_us, to_us: last_us + EventId::MILLISECOND)
-          .select { |one| one.of_line? && held.key(one.all_fields) == keys }
-        [found.size, StoredEvent.all(found.last(most).map(&:id))]
+      # @return [Array<Happenings::Kept>] the logbook's entries that it is about; their times are to the millisecond
+      def told
+        held = rule
+        return [] unless held.kinds
+
+        Happenings.of(kinds: held.kinds, from_us: from_us, to_us: last_us + EventId::MILLISECOND)
+          .select { |one| held.key(one.all_fields) == keys }
       end
-      private :entries
+
+      def told_lines(most)
+        lines = told.select(&:of_line?)
+        [lines.size, StoredEvent.all(lines.last(most).map(&:id))]
+      end
+      private :told_lines
 
       # @return [self]
       def open_again(what, now_us)

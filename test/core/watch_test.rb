@@ -8,7 +8,7 @@ class WatchTest < Minitest::Test
 
   SECOND = 1_000_000
   TOLERANCE = 20
-  Line = Struct.new(:at, :role, :user)
+  Line = Struct.new(:at, :role, :user, :took)
   WORDS = { lines: "knock", first: "refused", then: "welcome", without: "goodbye" }.freeze
 
   def rule(condition, **others)
@@ -17,7 +17,9 @@ class WatchTest < Minitest::Test
 
   def subject(line)
     text = "#{WORDS[line.role]} of #{line.user}"
-    Find::Matcher::Subject.new(6, text, nil, nil, text, -> { text }, -> { { "user.name" => line.user }.compact })
+    Find::Matcher::Subject.new(6, text, nil, nil, text, -> { text }, lambda {
+      { "user.name" => line.user, "took" => line.took }.compact
+    })
   end
 
   # What the engine says of lines in the order in which they come.
@@ -30,7 +32,7 @@ class WatchTest < Minitest::Test
     end
     firings += engine.advance((latest + 10_000) * SECOND)
     firings.group_by(&:key).transform_values do |some|
-      Watch::Span.of(some.map { |one| [one.from_us, one.at_us] }, rule.quiet_us).map(&:to_a)
+      Watch::Span.of(some.map { |one| [one.from_us, one.at_us, one.critical] }, rule.quiet_us).map(&:to_a)
     end
   end
 
@@ -54,7 +56,7 @@ class WatchTest < Minitest::Test
 
   def by_user(lines, quiet)
     lines.reject { |line| line.user.nil? }.group_by { |line| [line.user] }.filter_map do |key, some|
-      moments = yield(some).map { |pair| pair.map { |time| time * SECOND } }
+      moments = yield(some).map { |from, at, critical| [from * SECOND, at * SECOND, critical] }
       [key, Watch::Span.of(moments, quiet * SECOND).map(&:to_a)] if moments.any?
     end.to_h
   end
@@ -137,6 +139,74 @@ class WatchTest < Minitest::Test
       assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: < #{than} in #{within} of #{sent}"
     end
   end
+
+  # Steps of a user that have lines, in order, with the mean of what was measured: by the definition of each moment,
+  # with nothing kept from one to the next.
+  def beyond(lines, step, warning, critical, back, lasting)
+    means = lines.group_by { |line| line.at / step }.transform_values { |some| some.sum(&:took) / some.size.to_f }
+    means.keys.sort.filter_map do |at|
+      began = begin_of_hold(means, at, warning, back) or next
+      ends = (at + 1) * step
+      [began * step, ends, means[at] > critical] if ends - (began * step) >= lasting
+    end
+  end
+
+  # @return [Integer, nil] the step in which what holds in this one began
+  def begin_of_hold(means, at, warning, back)
+    run = [at]
+    run.unshift(run.first - 1) while means.key?(run.first - 1)
+    run.each_with_index.inject(nil) do |began, (one, _)|
+      if began
+        means[one] > back ? began : nil
+      else
+        means[one] > warning ? one : nil
+      end
+    end
+  end
+
+  def measured(random)
+    Array.new(random.rand(1..80)) do
+      Line.new(random.rand(0..400), :lines, ["ida", nil].sample(random: random), random.rand(0..100))
+    end
+  end
+
+  def test_a_measure_beyond_a_level
+    random = seeded(74)
+    often(400, 2500).times do |round|
+      step = random.rand(5..40)
+      warning = random.rand(20..80)
+      critical = warning + random.rand(0..20)
+      back = warning - random.rand(0..20)
+      lasting = [0, random.rand(0..3) * step].sample(random: random)
+      sent = measured(random)
+      one = rule({ "measure" => { "find" => "knock", "of" => "avg(took)", "above" => warning, "critical" => critical,
+                                  "back" => back, "for" => "#{lasting}s", "within" => "#{step}s",
+                                  "by" => ["user.name"] } }, quiet: "#{step * 2}s")
+      expected = by_user(sent, step * 2) { |some| beyond(some, step, warning, critical, back, lasting) }
+      assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: #{one.in_words} of #{sent}"
+    end
+  end
+
+  def test_what_begins_and_never_ends
+    random = seeded(75)
+    often(400, 2500).times do |round|
+      within = random.rand(1..60)
+      sent = lines(%i[first first then], random).each { |line| line.took = random.rand(1..4) }
+      one = rule({ "unfinished" => { "first" => "refused", "then" => "welcome", "join" => "took",
+                                     "within" => "#{within}s", "by" => ["user.name"] } }, quiet: "#{within}s")
+      known_to = sent.map(&:at).max + 10_000 - TOLERANCE
+      expected = by_user(sent, within) { |some| never_ended(some, within, known_to) }
+      assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: #{within} of #{sent}"
+    end
+  end
+
+  def never_ended(lines, within, known_to)
+    begun = lines.select { |line| line.role == :first && line.at + within < known_to }
+    begun.uniq.reject { |one| lines.any? { |line| line.role == :then && ended_by?(line, one, within) } }
+      .map { |one| [one.at, one.at + within] }
+  end
+
+  def ended_by?(line, one, within) = line.took == one.took && (line.at - one.at).between?(0, within)
 
   # What many rules are left aside by leaves none aside that holds.
   def test_no_rule_is_left_aside_that_holds

@@ -156,8 +156,60 @@ class WatchLinesTest < Northdrift::StoreTest
       Store::Clock.stub(:now_us, start + (seconds * 1_000_000)) { look }
       assert_equal silent, Store::Alert.order(:id).map(&:machine), "after #{seconds} s"
     end
-    assert_equal [start - 40_000_000, "heartbeat fewer than 1 times within 1 min, for the same host.name"],
+    assert_equal [start - 40_000_000, "heartbeat, none within 1 min, for the same host.name"],
                  [Store::Alert.first.raised_us, Store::Alert.first.rule.in_words]
+  end
+
+  def level_at(seconds, *lines)
+    Store::Clock.stub(:now_us, @start + (seconds * 1_000_000)) do
+      come(*lines)
+      look
+    end
+  end
+
+  # By the minute, told when those that may be late have come; worse once it is beyond the second level.
+  def test_a_measure_beyond_two_levels
+    on("name" => "Slow", "severity" => "warning", "quiet" => "10min",
+       "when" => { "measure" => { "find" => "took", "of" => "max(duration_ms)", "above" => "2s", "critical" => 5000,
+                                  "within" => "60s", "by" => ["host.name"] } })
+    @now = @start = now / 60_000_000 * 60_000_000
+    level_at(0, line(50, "took duration_ms=1900"), line(40, "took duration_ms=2500", machine: "birch"))
+    assert_empty alerts
+    level_at(61)
+    assert_equal([["birch", 4, ["raised"]]], Store::Alert.all.map do |one|
+      [one.machine, one.severity, one.steps.map(&:what)]
+    end)
+    level_at(130, line(-70, "took duration_ms=7000", machine: "birch"))
+    level_at(190)
+    assert_equal [2, %w[raised worse]], [Store::Alert.sole.severity, Store::Alert.sole.steps.map(&:what)]
+    assert_equal "max(duration_ms) above 2 s, critical 5 s within 1 min of took, for the same host.name",
+                 Store::Alert.sole.rule.in_words
+  end
+
+  def test_a_job_that_begins_and_does_not_end
+    parts = { "first" => "job begins", "then" => "job done", "join" => "job.id", "within" => "60s",
+              "by" => ["host.name"] }
+    on("name" => "Stuck", "when" => { "unfinished" => parts })
+    come(line(200, "job begins job.id=7"), line(190, "job begins job.id=8"), line(180, "job done job.id=8"))
+    look
+    assert_equal [["alder", "open", ["raised"]]], alerts
+    assert_equal [@now - 200_000_000, @now - 140_000_000],
+                 Store::Alert.sole.attributes.values_at("from_us", "raised_us")
+  end
+
+  # No line tells it: it is noticed by the rhythm of the machine.
+  def test_that_a_machine_fell_silent_is_noticed
+    on("name" => "Silent", "when" => { "entry" => { "kinds" => ["silence"], "by" => ["host.name"] } })
+    beats = (20..400).map { |n| line(n * 300, "all is well") }.reverse
+    others = (0..400).map { |n| line(n * 300, "all is well", machine: "birch") }.reverse
+    import_text((beats + others).join)
+    Store::Noticing.new(now).run
+    look
+    assert_equal [["alder", "open", ["raised"]]], alerts
+    assert_match(/is silent, for 1 h/, Store::Alert.sole.told.sole.says)
+    @watch = nil
+    look
+    assert_equal 1, Store::AlertStep.where(what: "raised").count
   end
 
   def test_nothing_is_kept_for_later_where_no_rule_is_on

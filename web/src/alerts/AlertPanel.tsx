@@ -12,6 +12,7 @@ import { MuteForm } from "./MuteForm";
 
 const DID: Record<string, string> = {
 	raised: "raised",
+	worse: "got worse: beyond the critical level",
 	calm: "has been back to normal",
 	"came again": "came again, and is open again",
 	take: "took it",
@@ -203,6 +204,13 @@ export function AlertPanel({ id }: { id: number }) {
 			<p>
 				<code>{alert.condition}</code>
 			</p>
+			{alert.told.length > 0 && (
+				<ul className={classes.plain} aria-label="Told by the logbook">
+					{alert.told.map((says, at) => (
+						<li key={`${at} ${says}`}>{says}</li>
+					))}
+				</ul>
+			)}
 			<p>
 				<Link to={linesOf(alert)}>
 					{number(alert.lines)} {alert.lines === 1 ? "line" : "lines"}

@@ -16,8 +16,12 @@ const KINDS: { value: Kind; label: string }[] = [
 	{ value: "count", label: "comes so often" },
 	{ value: "fewer", label: "comes less often than it should" },
 	{ value: "sequence", label: "comes, and then something else" },
+	{ value: "unfinished", label: "begins, and does not end" },
+	{ value: "measure", label: "measures beyond a level" },
 	{ value: "entry", label: "is told by the logbook" },
 ];
+/** Of these it is said how often. */
+const OFTEN: Kind[] = ["count", "fewer", "sequence", "entry"];
 const MOST_FIELDS = 2;
 const SETTLE_MS = 350;
 
@@ -28,6 +32,64 @@ interface SentenceProps {
 	set: Set;
 	problem: Problem | null;
 	kinds: Schemas["AlertRules"]["kinds"];
+}
+
+interface LevelsProps {
+	draft: Draft;
+	set: Set;
+	wrong: (...parts: string[]) => string | undefined;
+}
+
+/** What is measured, and the levels that it may go beyond. */
+function Levels({ draft, set, wrong }: LevelsProps) {
+	const slot = (
+		part: "level" | "critical" | "back" | "lasting",
+		label: string,
+		placeholder: string,
+		error?: string,
+	) => (
+		<TextInput
+			aria-label={label}
+			w={100}
+			placeholder={placeholder}
+			value={draft[part]}
+			error={error}
+			onChange={(event) => set({ [part]: event.currentTarget.value })}
+		/>
+	);
+	return (
+		<>
+			<div className={classes.row}>
+				<TextInput
+					aria-label="measure"
+					w={220}
+					placeholder="p95(duration_ms)"
+					classNames={{ input: classes.code }}
+					value={draft.of}
+					error={wrong("of")}
+					onChange={(event) => set({ of: event.currentTarget.value })}
+				/>
+				<span>is</span>
+				<Select
+					aria-label="side"
+					w={110}
+					data={["above", "below"]}
+					value={draft.side}
+					onChange={(value) => value && set({ side: value as Draft["side"] })}
+					allowDeselect={false}
+				/>
+				{slot("level", "level", "2s", wrong("above", "below"))}
+				<span>critical at</span>
+				{slot("critical", "critical level", "no level", wrong("critical"))}
+			</div>
+			<div className={classes.row}>
+				<span>over when back at</span>
+				{slot("back", "way back", "the same", wrong("back"))}
+				<span>told once it lasts</span>
+				{slot("lasting", "lasting", "at once", wrong("for"))}
+			</div>
+		</>
+	);
 }
 
 /** The rule as a sentence with slots. */
@@ -80,11 +142,11 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 					onChange={(value) => value && set({ kind: value as Kind })}
 					allowDeselect={false}
 				/>
-				{draft.kind === "sequence" && (
+				{(draft.kind === "sequence" || draft.kind === "unfinished") && (
 					<TextInput
 						className={classes.find}
 						aria-label="then"
-						placeholder="then lines with"
+						placeholder={draft.kind === "sequence" ? "then lines with" : "ended by lines with"}
 						classNames={{ input: classes.code }}
 						value={draft.next}
 						error={wrong("then")}
@@ -92,22 +154,29 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 					/>
 				)}
 			</div>
+			{draft.kind === "measure" && <Levels draft={draft} set={set} wrong={wrong} />}
 			<div className={classes.row}>
 				{draft.kind === "fewer" && <span>fewer than</span>}
-				<NumberInput
-					aria-label="times"
-					w={90}
-					min={1}
-					max={100_000}
-					allowDecimal={false}
-					value={draft.times}
-					error={wrong("at_least", "than")}
-					onChange={(value) => set({ times: Number(value) || 1 })}
-				/>
-				<span>
-					{draft.times === 1 ? "time" : "times"}
-					{draft.kind === "fewer" ? " within" : " or more within"}
-				</span>
+				{OFTEN.includes(draft.kind) ? (
+					<>
+						<NumberInput
+							aria-label="times"
+							w={90}
+							min={1}
+							max={100_000}
+							allowDecimal={false}
+							value={draft.times}
+							error={wrong("at_least", "than")}
+							onChange={(value) => set({ times: Number(value) || 1 })}
+						/>
+						<span>
+							{draft.times === 1 ? "time" : "times"}
+							{draft.kind === "fewer" ? " within" : " or more within"}
+						</span>
+					</>
+				) : (
+					<span>{draft.kind === "measure" ? "measured each" : "within"}</span>
+				)}
 				<TextInput
 					aria-label="within"
 					w={90}
@@ -127,6 +196,20 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 					onChange={(by) => set({ by })}
 				/>
 			</div>
+			{draft.kind === "unfinished" && (
+				<div className={classes.row}>
+					<span>of the same</span>
+					<TextInput
+						aria-label="of the same"
+						w={220}
+						placeholder="request.id"
+						classNames={{ input: classes.code }}
+						value={draft.join}
+						error={wrong("join")}
+						onChange={(event) => set({ join: event.currentTarget.value })}
+					/>
+				</div>
+			)}
 			{draft.kind === "sequence" && (
 				<div className={classes.row}>
 					<span>with none between of</span>
@@ -233,7 +316,11 @@ function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 						/>
 					</div>
 				</div>
-				<RuleTrial draft={settled} onProblem={setTrialProblem} onLevel={(times) => set({ times })} />
+				<RuleTrial
+					draft={settled}
+					onProblem={setTrialProblem}
+					onLevel={(level, unit) => set(draft.kind === "measure" ? { level: `${level}${unit}` } : { times: level })}
+				/>
 			</div>
 		</main>
 	);

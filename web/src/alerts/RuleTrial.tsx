@@ -15,23 +15,32 @@ const HEIGHT = 150;
 const LEFT = 44;
 const RIGHT = 20;
 const BOTTOM = 22;
+const COUNTS = [1, 3, 10, 30, 100, 1000];
 
 interface CurveProps {
 	curve: AlertTrial["curve"];
-	level: number;
+	level: number | null;
+	/** Of a measure; nothing for how often it takes. */
+	unit?: string;
 	onLevel: (level: number) => void;
 }
 
 /** How many alerts there are, by how often it takes; a click chooses. Both axes are logarithmic. */
-function Curve({ curve, level, onLevel }: CurveProps) {
+function Curve({ curve, level, unit, onLevel }: CurveProps) {
 	const most = Math.max(1, ...curve.map(({ alerts }) => alerts));
-	const last = Math.max(2, ...curve.map((one) => one.level));
-	const x = (value: number) => LEFT + (Math.log(value) / Math.log(last)) * (WIDTH - LEFT - RIGHT);
+	const levels = curve.map((one) => one.level);
+	const first = Math.min(...levels.filter((value) => value > 0));
+	const last = Math.max(first * 2, ...levels);
+	const share = (value: number) => Math.log(Math.max(value, first) / first) / Math.log(last / first);
+	const x = (value: number) => LEFT + share(value) * (WIDTH - LEFT - RIGHT);
+	const marks = unit === undefined ? COUNTS.filter((value) => value <= last) : [first, Math.sqrt(first * last), last];
 	const y = (alerts: number) => (1 - Math.log1p(alerts) / Math.log1p(most)) * (HEIGHT - BOTTOM - 10) + 8;
 	const points = curve.map((one) => `${x(one.level)},${y(one.alerts)}`).join(" ");
 	return (
 		<figure className={classes.curve}>
-			<figcaption>Alerts by how often it takes; click a point to choose it</figcaption>
+			<figcaption>
+				Alerts by {unit === undefined ? "how often it takes" : "level"}; click a point to choose it
+			</figcaption>
 			{/* biome-ignore lint/a11y/useSemanticElements: SVG has no fieldset */}
 			<svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="group" aria-label="alerts by level">
 				{[0, most].map((alerts) => (
@@ -43,7 +52,16 @@ function Curve({ curve, level, onLevel }: CurveProps) {
 					</g>
 				))}
 				<polyline points={points} fill="none" stroke="var(--primary)" strokeWidth="2" />
-				<line x1={x(level)} x2={x(level)} y1={4} y2={HEIGHT - BOTTOM} stroke="var(--severity-error)" strokeWidth="2" />
+				{level !== null && (
+					<line
+						x1={x(level)}
+						x2={x(level)}
+						y1={4}
+						y2={HEIGHT - BOTTOM}
+						stroke="var(--severity-error)"
+						strokeWidth="2"
+					/>
+				)}
 				{curve.map((one) => (
 					// biome-ignore lint/a11y/useSemanticElements: a drawing has no buttons
 					<g
@@ -66,13 +84,11 @@ function Curve({ curve, level, onLevel }: CurveProps) {
 						/>
 					</g>
 				))}
-				{[1, 3, 10, 30, 100, 1000]
-					.filter((value) => value <= last)
-					.map((value) => (
-						<text key={value} x={x(value)} y={HEIGHT - 6} textAnchor="middle">
-							{value}
-						</text>
-					))}
+				{marks.map((value) => (
+					<text key={value} x={x(value)} y={HEIGHT - 6} textAnchor="middle">
+						{unit === undefined ? value : `${Number(value.toPrecision(2))}${unit ? ` ${unit}` : ""}`}
+					</text>
+				))}
 			</svg>
 		</figure>
 	);
@@ -81,7 +97,7 @@ function Curve({ curve, level, onLevel }: CurveProps) {
 interface RuleTrialProps {
 	draft: Draft;
 	onProblem: (problem: Error | null) => void;
-	onLevel: (level: number) => void;
+	onLevel: (level: number, unit: string) => void;
 }
 
 /** What a rule would have raised in the last days. */
@@ -109,7 +125,12 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 						{told.cut && " and more: the first of them were looked at"}
 					</p>
 					{told.curve.length > 0 && told.lines > 0 && (
-						<Curve curve={told.curve} level={draft.times} onLevel={onLevel} />
+						<Curve
+							curve={told.curve}
+							level={told.level}
+							unit={draft.kind === "measure" ? told.unit : undefined}
+							onLevel={(level) => onLevel(level, told.unit)}
+						/>
 					)}
 					<ol className={classes.found}>
 						{told.found

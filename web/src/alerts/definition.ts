@@ -1,8 +1,9 @@
 import type { Definition } from "./api";
 
-export type Kind = "count" | "fewer" | "sequence" | "entry";
+export type Kind = "count" | "fewer" | "sequence" | "unfinished" | "measure" | "entry";
 
-const KINDS: Kind[] = ["count", "fewer", "sequence", "entry"];
+const KINDS: Kind[] = ["count", "fewer", "sequence", "unfinished", "measure", "entry"];
+export type Side = "above" | "below";
 
 /** A rule as it is typed: what is empty is left out. */
 export interface Draft {
@@ -17,6 +18,15 @@ export interface Draft {
 	/** What comes then, of a sequence. */
 	next: string;
 	without: string;
+	/** Joins the beginning of an operation and its end. */
+	join: string;
+	/** What is measured, such as p95(duration_ms). */
+	of: string;
+	side: Side;
+	level: string;
+	critical: string;
+	back: string;
+	lasting: string;
 	times: number;
 	within: string;
 	by: string[];
@@ -39,6 +49,13 @@ export const EMPTY: Draft = {
 	kinds: [],
 	next: "",
 	without: "",
+	join: "",
+	of: "",
+	side: "above",
+	level: "",
+	critical: "",
+	back: "",
+	lasting: "",
 	times: 1,
 	within: "5min",
 	by: ["host.name"],
@@ -51,9 +68,10 @@ export const EMPTY: Draft = {
 };
 
 export function read(definition: Definition): Draft {
-	const { count, fewer, sequence, entry } = definition.when;
+	const { count, fewer, sequence, unfinished, measure, entry } = definition.when;
 	const often = sequence ?? entry ?? count;
-	const shared = often ?? fewer;
+	const shared = often ?? fewer ?? unfinished ?? measure;
+	const text = (value: string | number | undefined) => String(value ?? "");
 	return {
 		...EMPTY,
 		id: definition.id ?? "",
@@ -61,8 +79,15 @@ export function read(definition: Definition): Draft {
 		severity: definition.severity ?? EMPTY.severity,
 		kind: KINDS.find((kind) => definition.when[kind]) ?? "count",
 		kinds: entry?.kinds ?? [],
-		find: sequence?.first ?? count?.find ?? fewer?.find ?? "",
-		next: sequence?.then ?? "",
+		find: sequence?.first ?? unfinished?.first ?? count?.find ?? fewer?.find ?? measure?.find ?? "",
+		next: sequence?.then ?? unfinished?.then ?? "",
+		join: unfinished?.join ?? "",
+		of: measure?.of ?? "",
+		side: measure?.below === undefined ? "above" : "below",
+		level: text(measure?.above ?? measure?.below),
+		critical: text(measure?.critical),
+		back: text(measure?.back),
+		lasting: measure?.for ?? "",
 		without: sequence?.without ?? "",
 		times: often?.at_least ?? fewer?.than ?? 1,
 		within: shared?.within ?? EMPTY.within,
@@ -85,6 +110,20 @@ export function write(draft: Draft): Definition {
 	const conditions: Record<Kind, () => Definition["when"]> = {
 		count: () => ({ count: { find, ...shared } }),
 		fewer: () => ({ fewer: { find, than: times, within, by } }),
+		unfinished: () => ({
+			// biome-ignore lint/suspicious/noThenProperty: a part of a rule
+			unfinished: { first: find, then: draft.next, join: draft.join, within, by },
+		}),
+		measure: () => ({
+			measure: {
+				find,
+				of: draft.of,
+				[draft.side]: draft.level,
+				...given({ critical: draft.critical, back: draft.back, for: draft.lasting }),
+				within,
+				by,
+			},
+		}),
 		entry: () => ({ entry: { kinds: draft.kinds, ...shared } }),
 		sequence: () => ({
 			sequence: {
@@ -114,20 +153,32 @@ export const proposedName = (draft: Draft) =>
 /** Whether enough is said to try it. */
 export function complete(draft: Draft): boolean {
 	if (draft.kind === "entry") return draft.kinds.length > 0;
-	return draft.find.trim() !== "" && (draft.kind !== "sequence" || draft.next.trim() !== "");
+	const needs: Partial<Record<Kind, string[]>> = {
+		sequence: [draft.next],
+		unfinished: [draft.next, draft.join],
+		measure: [draft.of, draft.level],
+	};
+	return [draft.find, ...(needs[draft.kind] ?? [])].every((text) => text.trim() !== "");
 }
 
 /** The condition in a line. */
-export function inWords({ when: { count, fewer, sequence, entry } }: Definition): string {
+export function inWords({ when: { count, fewer, sequence, unfinished, measure, entry } }: Definition): string {
+	const per = (by: string[] | undefined) => (by?.length ? ` per ${by.join(" and ")}` : "");
+	if (unfinished)
+		return `${unfinished.first}, and no ${unfinished.then} within ${unfinished.within} of the same ${unfinished.join}${per(unfinished.by)}`;
+	if (measure) {
+		const { of, above, below, critical, within } = measure;
+		const beyond = above === undefined ? `below ${below}` : `above ${above}`;
+		return `${of} ${beyond}${critical ? `, critical ${critical}` : ""} within ${within} of ${measure.find}${per(measure.by)}`;
+	}
 	if (fewer) {
-		const by = fewer.by?.length ? ` per ${fewer.by.join(" and ")}` : "";
 		const than = fewer.than ?? 1;
-		return `${fewer.find}, ${than === 1 ? "none" : `fewer than ${than}`} within ${fewer.within}${by}`;
+		return `${fewer.find}, ${than === 1 ? "none" : `fewer than ${than}`} within ${fewer.within}${per(fewer.by)}`;
 	}
 	const shared = sequence ?? entry ?? count;
 	const often = (shared?.at_least ?? 1) > 1 ? `, ${shared?.at_least} times` : "";
 	const within = often || sequence ? ` within ${shared?.within}` : "";
-	const by = shared?.by?.length ? ` per ${shared.by.join(" and ")}` : "";
+	const by = per(shared?.by);
 	if (entry) return `logbook: ${entry.kinds.join(" or ")}${often}${within}${by}`;
 	if (!sequence) return `${count?.find}${often}${within}${by}`;
 	const without = sequence.without ? `, no ${sequence.without} between` : "";

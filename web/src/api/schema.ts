@@ -7632,6 +7632,8 @@ export interface components {
                 who: string | null;
             }[];
             taken_by: string | null;
+            /** @description what the logbook's entries say that it is about */
+            told: string[];
             why: string;
             /** @description severity code of the worst of it and those */
             worst: number;
@@ -7788,7 +7790,7 @@ export interface components {
             /** @description what to do first; Markdown */
             steps?: string;
             tags?: string[];
-            /** @description count: lines that come so often within so long; fewer: lines that come less often than they should; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook */
+            /** @description count: lines that come so often within so long; fewer: lines that come less often than they should; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook; unfinished: lines that begin something whose end never comes; measure: a measure of lines that is beyond a level */
             when: {
                 count?: {
                     at_least?: number;
@@ -7816,6 +7818,25 @@ export interface components {
                     /** @description a time from 1s to 7d, such as 5min */
                     within: string;
                 };
+                measure?: {
+                    /** @description a number, with a unit where the field has one, such as 2.5s */
+                    above?: number | string;
+                    /** @description a number, with a unit where the field has one, such as 2.5s */
+                    back?: number | string;
+                    /** @description a number, with a unit where the field has one, such as 2.5s */
+                    below?: number | string;
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    /** @description a number, with a unit where the field has one, such as 2.5s */
+                    critical?: number | string;
+                    find: string;
+                    /** @description how long it must last; a time up to 1d */
+                    for?: string;
+                    /** @description such as p95(duration_ms) */
+                    of: string;
+                    /** @description step of time that is measured, from 1s to 7d */
+                    within: string;
+                };
                 sequence?: {
                     at_least?: number;
                     /** @description fields that it is told apart by */
@@ -7825,6 +7846,16 @@ export interface components {
                     /** @description a time from 1s to 7d, such as 5min */
                     within: string;
                     without?: string;
+                };
+                unfinished?: {
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    first: string;
+                    /** @description the field that joins the beginning and the end */
+                    join: string;
+                    then: string;
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within: string;
                 };
             };
             /** @description why it matters; Markdown */
@@ -7876,8 +7907,12 @@ export interface components {
                 raised_us: number;
             }[];
             from_us: number;
+            /** @description that of the rule, among those of the curve */
+            level: number | null;
             lines: number;
             to_us: number;
+            /** @description of the levels of a measure; empty where it has none */
+            unit: string;
         };
         Archive: {
             back_lines: number;
