@@ -104,7 +104,7 @@ class FaultsTest < Northdrift::BrowserTest
 
   # As when something on the way answers in its stead.
   def test_an_upload_that_is_answered_with_a_page_ends_and_says_so
-    open_page("/")
+    open_page
     # Nothing is taken before the page is there.
     find("[data-line]", match: :first)
     execute_script(<<~JS)

@@ -61,7 +61,7 @@ class HostilePagesTest < Northdrift::BrowserTest
   def fill
     uri = URI("#{place.address}/api/imports?name=#{URI.encode_www_form_component("#{HARM}\u{202E}.log")}")
     Net::HTTP.post(uri, "#{LINES.join("\n")}\n", "Content-Type" => "application/octet-stream")
-    open_page("/")
+    open_page
     eventually { total == EVENTS }
   end
 
@@ -89,7 +89,7 @@ class HostilePagesTest < Northdrift::BrowserTest
 
   # Every line opens in the inspector, with all that there is of it.
   def test_every_line_is_looked_at
-    open_page("/")
+    open_page
     eventually { total == EVENTS }
     first("[data-line]").click
     assert_selector "dt"

@@ -22,7 +22,7 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     click_button "Log in"
   end
 
-  def open_as(name, path = "/")
+  def open_as(name, path = "/#lines")
     open_page(path)
     log_in(name)
     assert_selector :button, "logged in as #{name}"
@@ -86,7 +86,7 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     assert_no_selector "[data-happening]"
     open_page("/logbook")
     assert_selector "[data-happening]"
-    open_page("/")
+    open_page
     find("[data-line]", match: :first)
     assert_text "4 machines"
     names = all("[data-line] [class*='machine']").map(&:text).uniq
@@ -114,7 +114,7 @@ class PeopleBrowserTest < Northdrift::BrowserTest
     select "Harbour", from: "Belongs to"
     click_button "Save"
     assert_selector "[data-search=gates]", text: "Harbour"
-    open_page("/")
+    open_page
     menu("Nora", "Log out")
     open_as("Vera")
     click_button "Searches"

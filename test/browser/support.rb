@@ -138,7 +138,8 @@ module Northdrift
 
     def place = self.class.place
 
-    def open_page(path = "/")
+    # Investigate, where nothing else is said: its plain address leads to Now while lines come in.
+    def open_page(path = "/#lines")
       Browser.keep_time(page.driver.browser, place.ahead)
       visit("#{place.address}#{path}")
     end

@@ -48,7 +48,8 @@ import { Uploads } from "./uploads/Uploads";
 import { UploadsProvider } from "./uploads/useUploads";
 
 /** Whether the pages were opened at their plain address, and nothing was shown yet. */
-let openedPlain = window.location.pathname === "/" && window.location.search === "";
+const { pathname, search, hash } = window.location;
+let openedPlain = pathname === "/" && search === "" && hash === "";
 const ZONES = ["UTC", ...Intl.supportedValuesOf("timeZone").filter((zone) => zone !== "UTC")];
 
 function ZoneMenu() {

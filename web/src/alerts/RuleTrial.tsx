@@ -118,6 +118,7 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 		<section className={classes.tried} aria-label="On the past" aria-busy={trial.isFetching}>
 			<h2>On the last {DAYS} days it would have raised</h2>
 			{!complete(draft) && <p className={classes.hint}>Say which lines it is about.</p>}
+			{complete(draft) && !told && !error && <p className={classes.hint}>Looking at the lines…</p>}
 			{told && (
 				<>
 					<p className={classes.figures} data-trial>
