@@ -64,6 +64,8 @@ module Northdrift
 
           about = alert.about
           routes.each do |one, route|
+            # It tells of what comes once it is there, however late that is looked at.
+            next if step.at_us < one.created_us
             next unless route.tells?(occasion, about, @clock.call)
 
             occasion == "back" ? plan_back(one, alert, step) : plan(one, route, alert, step)

@@ -104,22 +104,22 @@ class TellingBrowserTest < Northdrift::BrowserTest
 
   # It is raised all the same.
   def test_a_mute_and_planned_work_are_quiet
-    trouble("weather-1")
+    trouble("spare-7")
     open_page("/alerts")
-    find("[data-alert]", text: "weather-1").click
-    find("aside", text: "weather-1")
+    find("[data-alert]", text: "spare-7").click
+    find("aside", text: "spare-7")
     keys("m")
     fill_in "Why", with: "new mast"
     within("[role=dialog]") { click_button "Mute" }
     assert_selector "[data-quiet]", text: "new mast"
-    assert_no_selector "[data-alert]", text: "weather-1"
+    assert_no_selector "[data-alert]", text: "spare-7"
     find("label", text: "quiet").click
     assert_selector "[data-alert]", text: "muted: new mast"
     plan_work
     find("[data-quiet-time=mute]").click_button("End")
     assert_no_selector "[data-quiet-time=mute]"
     open_page("/alerts")
-    assert_selector "[data-alert]", text: "weather-1"
+    assert_selector "[data-alert]", text: "spare-7"
   end
 
   def plan_work
@@ -128,11 +128,11 @@ class TellingBrowserTest < Northdrift::BrowserTest
     fill_in "Machines", with: "host.site = ("
     within("[role=dialog]") { click_button "Save" }
     assert_selector "[role=dialog]", text: /column|expected|missing/i
-    fill_in "Machines", with: "host.name = dns-1"
+    fill_in "Machines", with: "host.name = spare-8"
     fill_in "Why", with: "moves to another rack"
     within("[role=dialog]") { click_button "Save" }
     assert_selector "[data-quiet-time=maintenance]", text: "moves to another rack"
-    trouble("dns-1")
+    trouble("spare-8")
     click_link "Alerts", match: :first
     open_page("/alerts?show=quiet")
     assert_selector "[data-alert]", text: "planned: moves to another rack"

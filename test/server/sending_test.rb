@@ -195,6 +195,17 @@ class SendingMessagesTest < Northdrift::StoreTest
     assert_includes mails.last.text_part.decoded, "Last time    Plug put in."
   end
 
+  def test_what_was_before_the_route_is_not_told
+    raise_alert
+    on_call = route
+    on_call.update!(created_us: clock.call + SECOND)
+    tell(on_call)
+    assert_empty told
+    raise_alert("birch")
+    tell(on_call)
+    assert_equal 1, @server.taken.size
+  end
+
   def test_history_is_not_told
     on_call = route
     raise_alert
