@@ -7,8 +7,6 @@ module Northdrift
     module Watch
       DAYS = 10
       DAY_US = 86_400_000_000
-      # What was raised since then stands open.
-      OPEN_US = 30 * 3_600_000_000
       # Who took an alert, how soon, and what helped, by the name of its rule, and its first value.
       DONE = {
         "Link flaps" =>
@@ -53,7 +51,7 @@ module Northdrift
         now_us = Store::Clock.now_us
         Store::Database.step do
           rules = Northdrift::Watch::Catalogue.families.flat_map(&:rules).map { |given| switch_on(given, now_us) }
-          rules.each { |one| past(one.rule, now_us) }
+          past(rules.map(&:rule), now_us)
           Store::Setting.set(Server::Sending::Planner::POSITION, Store::AlertStep.maximum(:id).to_s)
           tell(port, now_us)
         end
@@ -68,17 +66,20 @@ module Northdrift
       end
       private_class_method :switch_on
 
-      # As it would have been, had it been watched.
-      def past(rule, now_us)
-        Store::AlertTrial.new(rule, now_us - (DAYS * DAY_US), now_us).found.each do |found|
-          Store::Alert.note(rule, found.key, [found.span], found.span.raised_us).each { |alert| close(alert, now_us) }
+      # As it would have been, had it been watched. What was raised since yesterday stands open.
+      def past(rules, now_us)
+        found = rules.flat_map do |rule|
+          Store::AlertTrial.new(rule, now_us - (DAYS * DAY_US), now_us).found.map { |one| [rule, one] }
         end
+        found.sort_by { |_, one| one.span.raised_us }.each do |rule, one|
+          Store::Alert.note(rule, one.key, [one.span], one.span.raised_us)
+        end
+        yesterday_us = (now_us / DAY_US * DAY_US) - DAY_US
+        Store::Alert.where("raised_us < ?", yesterday_us).find_each { |alert| close(alert) }
       end
       private_class_method :past
 
-      def close(alert, now_us)
-        return if alert.last_us > now_us - OPEN_US
-
+      def close(alert)
         who, remedy =
           DONE["#{alert.name}, #{alert.keys.first}"] || DONE[alert.name] || [%w[Olav Sigrid Berit Ida][alert.id % 4],
                                                                              ""]

@@ -11,6 +11,8 @@ module Northdrift
     attr_reader :address
     # @return [Float] seconds by which its clock is ahead
     attr_reader :ahead
+    # @return [String] its data folder
+    attr_reader :data
 
     # @param demo [Boolean] with the demo world, or with nothing
     # Of all people that are given.
@@ -21,13 +23,13 @@ module Northdrift
     # @param provider [String, nil] what another provider is called, whose people log in as viewers
     def initialize(demo:, moment: Worlds::MOMENT, people: {}, provider: nil)
       @dir = Dir.mktmpdir("northdrift-browser")
-      data = demo ? Worlds.copy(moment, @dir) : File.join(@dir, "data")
+      @data = demo ? Worlds.copy(moment, @dir) : File.join(@dir, "data")
       @ahead = moment.to_f - Time.now.to_f
-      people.each { |name, role| add(data, name, role) }
+      people.each { |name, role| add(name, role) }
       port = Ports.take
       @address = "http://127.0.0.1:#{port}"
       log = File.join(@dir, "server.log")
-      command = [File.join(ROOT, "bin/northdrift"), "serve", "--data", data, "--port", port.to_s]
+      command = [File.join(ROOT, "bin/northdrift"), "serve", "--data", @data, "--port", port.to_s]
       environment = { Store::Clock::VARIABLE => @ahead.to_s, **(provider ? provide(provider, log) : {}) }
       @pid = Process.spawn(environment, *command, out: log, err: log, pgroup: true)
       await(port, log)
@@ -60,8 +62,8 @@ module Northdrift
       }
     end
 
-    def add(data, name, role)
-      command = [File.join(ROOT, "bin/northdrift"), "person", "add", name, "--role", role, "--data", data]
+    def add(name, role)
+      command = [File.join(ROOT, "bin/northdrift"), "person", "add", name, "--role", role, "--data", @data]
       said, status = Open3.capture2e(*command, stdin_data: "#{PASSWORD}\n")
       raise "#{name} was not added: #{said}" unless status.success?
     end

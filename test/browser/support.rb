@@ -141,6 +141,8 @@ module Northdrift
     # Investigate, where nothing else is said: its plain address leads to Now while lines come in.
     def open_page(path = "/#lines")
       Browser.keep_time(page.driver.browser, place.ahead)
+      # From one place of a page to another of the same, a browser loads nothing.
+      visit("about:blank") if path.include?("#")
       visit("#{place.address}#{path}")
     end
 
