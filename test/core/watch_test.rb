@@ -187,6 +187,28 @@ class WatchTest < Minitest::Test
     end
   end
 
+  MEASURE = { "find" => "x", "of" => "avg(took)", "above" => 2, "within" => "60s" }.freeze
+  UNFIT = {
+    "of" => [{ "of" => "avg(took) by host.name" }, { "of" => "sideways(took)" }], "back" => [{ "back" => 3 }],
+    "above" => [{ "below" => 1 }, { "above" => "much" }], "critical" => [{ "critical" => 1 }],
+    "for" => [{ "for" => "long" }]
+  }.freeze
+
+  def test_a_measure_that_will_not_do_is_told_at_its_part
+    UNFIT.each do |part, changes|
+      changes.each do |change|
+        mistake = assert_raises(Rules::Mistake, change) { rule({ "measure" => MEASURE.merge(change) }) }
+        assert_equal part, mistake.part
+      end
+    end
+    count = MEASURE.except("above").merge("of" => "count", "below" => 3)
+    assert_equal "below", assert_raises(Rules::Mistake) { rule({ "measure" => count }) }.part
+    joined = { "first" => "a", "then" => "b", "within" => "60s" }
+    assert_equal "join", assert_raises(Rules::Mistake) { rule({ "unfinished" => joined }) }.part
+    assert_equal "a, and no b within 1 min of the same job",
+                 rule({ "unfinished" => joined.merge("join" => "job") }).in_words
+  end
+
   def test_what_begins_and_never_ends
     random = seeded(75)
     often(400, 2500).times do |round|

@@ -87,6 +87,36 @@ class AlertRoutesTest < Northdrift::AskingTest
     assert_equal 400, ask("/api/deliveries?state=lost", "Problem")["status"]
   end
 
+  # What the other side answers decides.
+  def test_a_hook_is_sent_until_it_is_taken
+    server = TCPServer.new("127.0.0.1", 0)
+    answers = ["500 Broken", "204 No Content"]
+    asked = Thread.new { answers.map { |answer| take_hook(server.accept, answer) } }
+    hook = Server::Sending::Outlets::Hook.new({ "url" => "http://127.0.0.1:#{server.addr[1]}/in" })
+    message = Server::Sending::Contents.message("id-1", "raised", [raise_alert])
+    refused = assert_raises(Error) { hook.send_off(message, nil, "") }
+    assert_equal "the other side answered 500 Broken", refused.message
+    hook.send_off(message, nil, "")
+    heads = asked.value
+    assert_equal ["POST /in HTTP/1.1"] * 2, heads.map(&:first)
+    heads.each { |head| assert_includes head.map(&:downcase), 'idempotency-key: "id-1"' }
+  ensure
+    server&.close
+  end
+
+  # @return [Array<String>] the lines of its head
+  def take_hook(socket, answer)
+    head = []
+    while (line = socket.gets&.chomp) && !line.empty?
+      head << line
+    end
+    socket.read(head.join("\n")[/content-length: (\d+)/i, 1].to_i)
+    socket.write("HTTP/1.1 #{answer}\r\nContent-Length: 0\r\nConnection: close\r\n\r\n")
+    head
+  ensure
+    socket.close
+  end
+
   # It gets the message on its standard input, and no more of its surroundings than a path.
   def test_a_program_of_this_computer_is_told
     folder = File.join(@dir, "programs")

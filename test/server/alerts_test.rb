@@ -34,6 +34,22 @@ class AlertsTest < Northdrift::AskingTest
     post_to("/api/alerts/actions", { "action" => action, "ids" => alerts.map(&:id), "text" => text }, "AlertsChanged")
   end
 
+  # Two steps of a minute: their greatest are 900 ms and 2.5 s.
+  def test_a_measure_is_tried_at_the_levels_that_it_has_had
+    took = { 0 => 900, 10 => 300, 60 => 2500, 70 => 100 }.map do |second, ms|
+      "<14>1 #{(Time.utc(2026, 11, 22, 8) + second).strftime('%FT%TZ')} alder shop 1 - - took duration_ms=#{ms}\n"
+    end
+    import_text(took.join, name: "took.log")
+    measure = { "find" => "took", "of" => "max(duration_ms)", "above" => "2s", "within" => "60s",
+                "by" => ["host.name"] }
+    told = post_to("/api/alert-rules/trial", { "definition" => RULE.merge("when" => { "measure" => measure }) },
+                   "AlertTrial")
+    assert_equal [4, 1, 2.0, "s"], told.values_at("lines", "alerts", "level", "unit")
+    curve = told["curve"].to_h { |one| one.values_at("level", "alerts") }
+    assert_equal [0.9, 2.5], curve.keys.minmax
+    assert_equal [1, 1, 0], curve.values_at(0.9, 2.0, 2.5)
+  end
+
   def test_a_rule_is_tried_on_the_past
     told = post_to("/api/alert-rules/trial", { "definition" => RULE }, "AlertTrial")
     assert_equal [9, 2, false], told.values_at("lines", "alerts", "cut")

@@ -20,6 +20,7 @@ import { SEVERITIES } from "../shared/severity";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { AlertsHead } from "./AlertsHead";
+import { useAlerts } from "./api";
 import {
 	DAYS,
 	definitionOf,
@@ -39,7 +40,9 @@ function Preview({ draft }: { draft: RouteDraft }) {
 	const { zone } = useZone();
 	const [settled] = useDebouncedValue(draft, SETTLE_MS);
 	const [occasion, setOccasion] = useState<"raised" | "back">("raised");
-	const { data, error } = usePreview(definitionOf(settled, zone), occasion);
+	const { data: alerts } = useAlerts({ states: [], root: "any" });
+	const there = (alerts?.total ?? 0) > 0;
+	const { data, error } = usePreview(definitionOf(settled, zone), occasion, there);
 	return (
 		<section className={classes.tried} aria-label="Preview">
 			<div className={classes.row}>
@@ -55,6 +58,7 @@ function Preview({ draft }: { draft: RouteDraft }) {
 					onChange={(value) => setOccasion(value as "raised" | "back")}
 				/>
 			</div>
+			{alerts && !there && <p className={classes.hint}>There is no alert yet that it could be shown with.</p>}
 			{error && <p className={classes.hint}>{error.message}</p>}
 			{data && !error && (
 				<>

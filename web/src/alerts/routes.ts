@@ -184,8 +184,9 @@ export function useDeliveries(state: string) {
 }
 
 /** What a message would say of the latest alert. */
-export function usePreview(definition: Wanted, occasion: "raised" | "back") {
+export function usePreview(definition: Wanted, occasion: "raised" | "back", enabled: boolean) {
 	return useQuery({
+		enabled,
 		queryKey: ["alert preview", definition, occasion],
 		queryFn: ({ signal }) => answer(api.POST("/api/alert-routes/preview", { body: { definition, occasion }, signal })),
 		retry: false,
