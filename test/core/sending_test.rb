@@ -65,6 +65,11 @@ class SendingTest < Minitest::Test
     "subject" => [{ "subject" => "{{ x | }}" }, "subject: "]
   }.freeze
 
+  def test_a_zone_that_there_is_not
+    mistake = assert_raises(Rules::Mistake) { Sending::Hours.new({ "zone" => "Moon/Base" }) }
+    assert_includes mistake.message, "there is no zone “Moon/Base”"
+  end
+
   def test_what_will_not_do_is_told_at_its_part
     UNFIT.each do |part, (given, says)|
       mistake = assert_raises(Rules::Mistake, part) { Sending::Route.new(given) }

@@ -195,6 +195,19 @@ class SendingMessagesTest < Northdrift::StoreTest
     assert_includes mails.last.text_part.decoded, "Last time    Plug put in."
   end
 
+  # The settings file is at fault, and says so at each message that waits.
+  def test_a_mail_server_that_is_not_set_or_set_wrongly
+    on_call = route
+    raise_alert
+    { { "NORTHDRIFT_MAIL_SERVER" => "" } => /no mail server is set: name it as mail_server/,
+      { "NORTHDRIFT_MAIL_TLS" => "perhaps" } => /mail_tls is one of always, if offered/ }.each do |settings, says|
+      with_settings(settings) { tell(on_call, after: 900) }
+      assert_match says, Store::AlertDelivery.sole.problem
+    end
+    tell(on_call, after: 900)
+    assert_equal 1, @server.taken.size
+  end
+
   def test_what_was_before_the_route_is_not_told
     raise_alert
     on_call = route

@@ -6,6 +6,7 @@ require_relative "asking"
 # What is set for all of it, by HTTP.
 class SettingsTest < Northdrift::AskingTest
   include Northdrift
+  include Telling
 
   def teardown
     FileUtils.rm_f(Store::MachineSettings.path)
@@ -43,15 +44,14 @@ class SettingsTest < Northdrift::AskingTest
 
   def test_what_the_file_and_the_environment_say_is_told_without_secrets
     File.write(Store::MachineSettings.path, "proxies: [10.0.0.2]\nlogin_secret: very-secret-9\n")
-    ENV["NORTHDRIFT_FORWARD"] = "10.0.0.9, collector.internal"
     assert_equal [["10.0.0.2"], "file"], entry("proxies").values_at("value", "from")
-    assert_equal [["10.0.0.9", "collector.internal"], "environment"], entry("forward").values_at("value", "from")
+    with_settings("NORTHDRIFT_FORWARD" => "10.0.0.9, collector.internal") do
+      assert_equal [["10.0.0.9", "collector.internal"], "environment"], entry("forward").values_at("value", "from")
+    end
     assert_equal [[], "default"], entry("commands").values_at("value", "from")
     assert_equal ["•••"], entry("login_secret")["value"]
     refute_includes last_response.body, "very-secret"
     File.write(Store::MachineSettings.path, "folow: [/srv]\n")
     assert_match(/there is no setting “folow”/, ask("/api/settings", "Settings")["problem"])
-  ensure
-    ENV.delete("NORTHDRIFT_FORWARD")
   end
 end
