@@ -72,8 +72,15 @@ module Northdrift
         @engine.rules.select { |rule| rule.kinds&.intersect?(Store::AlertTrial::NOTICED) }.each do |rule|
           since_us = [now_us - NOTICED_US, Store::AlertRule.find(rule.id).changed_us].max
           Store::AlertTrial.new(rule, since_us, now_us).found
+            .reject { |one| closed?(rule, one) }
             .each { |one| Store::Alert.note(rule, one.key, [one.span], now_us) }
         end
+      end
+
+      # What somebody has closed while it lasts does not come again by lasting.
+      def closed?(rule, one)
+        Store::Alert.near(rule, one.key, one.span)
+          .any? { |alert| alert.state == "closed" && alert.closed_us > one.span.raised_us }
       end
 
       # @return [Array<Watch::Firing>]

@@ -13,6 +13,8 @@ module Northdrift
         LOOK_SECONDS = 0.3
         FIRST_US = 5_000_000
         LONGEST_US = 900_000_000
+        # So soon it is looked again whether there is room.
+        HOLD_US = 30_000_000
         MOST = 100
         MOST_SAID = 300
 
@@ -53,7 +55,8 @@ module Northdrift
         # @return [Array<Array(String, Array<Store::AlertDelivery>)>] what goes together, by name of the message
         def messages(recipient, some)
           known, fresh = some.partition(&:message)
-          groups = known.group_by(&:message).to_a
+          # All of a message: what was told of one that is tried again is what was to be told at first.
+          groups = known.map(&:message).uniq.map { |id| [id, waiting.where(message: id).to_a] }
           return groups if fresh.empty? || digest_later?(recipient) || held?(recipient, fresh)
 
           together = @gathers || @route.digest_us
@@ -68,12 +71,13 @@ module Northdrift
           oldest && oldest + @route.digest_us > @clock.call
         end
 
-        # More than so many an hour are too many: they are told in one when there is room again.
+        # More than so many an hour are too many: they are told in one when there is room again. Others do not wait for
+        # them.
         def held?(recipient, fresh)
           return false if Store::AlertDelivery.within_hour(@kept.id, recipient, @clock.call) < @route.most
 
           Store::AlertDelivery.where(id: fresh.map(&:id)).update_all(
-            problem: "held back: #{@route.most} messages went out within the hour"
+            problem: "held back: #{@route.most} messages went out within the hour", due_us: @clock.call + HOLD_US
           )
           true
         end

@@ -8,6 +8,7 @@ module Northdrift
       class Planner
         POSITION = "told alert steps until"
         STEPS = 200
+        CAUSE_SECONDS = 3
         # Older ones are history, such as those of a backup.
         OLD_US = 86_400_000_000
         # By what became of an alert: what is told.
@@ -26,7 +27,7 @@ module Northdrift
           steps = Store::AlertStep.where("id > ?", position).order(:id).limit(STEPS).includes(:alert).to_a
           return false if steps.empty?
 
-          steps.each { |one| keep_cause(one) }
+          keep_causes(steps)
           routes = usable
           Store::Database.step do
             steps.each { |one| tell(one, routes) }
@@ -46,7 +47,13 @@ module Northdrift
           end
         end
 
-        # What changed before it is looked up once, while it can still be found.
+        # What changed before is looked up once, while it can still be found; of many at once, of the first, since
+        # people wait to be told.
+        def keep_causes(steps)
+          ends = Process.clock_gettime(Process::CLOCK_MONOTONIC) + CAUSE_SECONDS
+          steps.each { |one| keep_cause(one) if Process.clock_gettime(Process::CLOCK_MONOTONIC) < ends }
+        end
+
         def keep_cause(step)
           return unless step.what == "raised" && step.alert && step.alert.cause.nil?
 

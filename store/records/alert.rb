@@ -76,6 +76,12 @@ module Northdrift
           alert.steps.create!(at_us: now_us, what: "worse")
         end
 
+        # It goes on when the time is over in which nobody is told.
+        def heard_again(alert, now_us)
+          alert.quiet_id = Quiet.of(alert, alert.last_us)&.id
+          alert.steps.create!(at_us: now_us, what: "came again") if alert.quiet_id.nil? && alert.state != "closed"
+        end
+
         # Two that a late line joins are one: the earlier.
         def go_on(known, span, now_us)
           first, *others = known
@@ -88,7 +94,7 @@ module Northdrift
             raised_us: [first.raised_us, span.raised_us].min, last_us: last_us
           )
           worsen(first, span, now_us)
-          first.quiet_id = Quiet.of(first, last_us)&.id if came && first.quiet_id
+          heard_again(first, now_us) if came && first.quiet_id
           return first.save! && nil unless came && first.state == "closed"
 
           first.open_again("came again", now_us)

@@ -207,9 +207,13 @@ class WatchLinesTest < Northdrift::StoreTest
     look
     assert_equal [["alder", "open", ["raised"]]], alerts
     assert_match(/is silent, for 1 h/, Store::Alert.sole.told.sole.says)
-    @watch = nil
-    look
-    assert_equal 1, Store::AlertStep.where(what: "raised").count
+    Store::Alert.sole.act("close", who: "Ann", now_us: now, state: "closed", closed_us: now, remedy: "known")
+    Store::Clock.stub(:now_us, now + 60_000_000) do
+      Store::Noticing.new(now).run
+      @watch = nil
+      look
+    end
+    assert_equal [["alder", "closed", %w[raised close]]], alerts, "it is silent still, and that is known"
   end
 
   def test_nothing_is_kept_for_later_where_no_rule_is_on

@@ -131,6 +131,19 @@ class AlertFoldsTest < Northdrift::AskingTest
     assert_nil raise_alert("mail").quiet_id
   end
 
+  # It was muted when it was raised, and goes on.
+  def test_what_goes_on_when_its_mute_is_over_is_told
+    on_call = route
+    quiet(find: "host.name = mail", from_us: clock.call, until_us: clock.call + (60 * SECOND))
+    alert = raise_alert("mail")
+    tell(on_call)
+    assert_empty @server.taken
+    later(50)
+    raise_alert("mail")
+    tell(on_call)
+    assert_equal [nil, 1], [alert.reload.quiet_id, @server.taken.size]
+  end
+
   # By the sites and tags that people say of machines.
   def test_planned_work_is_marked
     Store::Fleet.keep([Northdrift::Fleet::Roster::Machine.new(name: "gate", site: "auk", tags: [], needs: [])])

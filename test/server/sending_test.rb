@@ -150,6 +150,25 @@ class SendingMessagesTest < Northdrift::StoreTest
     assert_equal 3, @server.taken.size
   end
 
+  # A hundred that are held back of one, and one of another.
+  def test_nobody_waits_for_what_is_held_back_of_others
+    few = route("mail", { "to" => %w[ida@tarnholm.example] }, most: 1)
+    raise_alert("alder")
+    tell(few)
+    planned = { route_id: few.id, occasion: "raised", due_us: clock.call, created_us: clock.call }
+    alert = raise_alert("birch")
+    courier = Server::Sending::Courier
+    (1..courier::MOST).each do |step|
+      Store::AlertDelivery.plan(**planned, recipient: "ida@tarnholm.example", alert_id: alert.id, step_id: 1000 + step)
+    end
+    Store::AlertDelivery.plan(**planned, recipient: "olav@tarnholm.example", alert_id: alert.id, step_id: 2000)
+    2.times { courier(few).step }
+    assert_equal [["ida@tarnholm.example"], ["olav@tarnholm.example"]], @server.taken.map(&:first)
+    later(3700)
+    courier(few).step
+    assert_equal 3, @server.taken.size
+  end
+
   def test_back_to_normal_goes_to_who_was_told
     on_call = route("mail", { "to" => ["oncall@tarnholm.example"] }, back: true)
     raise_alert

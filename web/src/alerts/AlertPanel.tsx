@@ -14,7 +14,7 @@ const DID: Record<string, string> = {
 	raised: "raised",
 	worse: "got worse: beyond the critical level",
 	calm: "has been back to normal",
-	"came again": "came again, and is open again",
+	"came again": "came again",
 	take: "took it",
 	give_back: "gave it back",
 	close: "closed it",
