@@ -32,11 +32,17 @@ module Northdrift
         end
         # What the lines do not say of the machines; a person's changes stay.
         Store::Fleet.keep(Fleet::Roster.read(File.read(ROSTER))) if Store::Machine.none?
-        Store::Noticing.new((now.to_r * 1_000_000).to_i).run
+        notice((now.to_r * 1_000_000).to_i)
         Store::Setting.set("landing", landing(World.new(now: now)))
         Store::Setting.set("zone", "UTC")
         data
       end
+
+      def notice(now_us)
+        Store::Noticing.new(now_us).run
+        nil until Store::OddityNoticing.new(now_us).run
+      end
+      private_class_method :notice
 
       def home(dir, now) = File.join(dir, now.getutc.strftime("%Y-%m-%d"))
       private_class_method :home

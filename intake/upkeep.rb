@@ -94,6 +94,7 @@ module Northdrift
 
         @noticed = @clock.call
         Store::Noticing.new(@noticed).run
+        @noticed = nil unless Store::OddityNoticing.new(@noticed).run
         true
       end
 

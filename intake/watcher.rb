@@ -67,9 +67,9 @@ module Northdrift
         end
       end
 
-      # That a machine fell silent, or wrote more than usual, no line tells: it is noticed each minute, and looked up.
+      # That a machine fell silent, wrote more than usual, or why it restarted no line tells: it is looked up.
       def look_at_noticed(now_us)
-        @engine.rules.select { |rule| rule.kinds&.intersect?(Store::AlertTrial::NOTICED) }.each do |rule|
+        @engine.rules.select { |rule| Store::AlertTrial.looked_up?(rule) }.each do |rule|
           since_us = [now_us - NOTICED_US, Store::AlertRule.find(rule.id).changed_us].max
           Store::AlertTrial.new(rule, since_us, now_us).found
             .reject { |one| closed?(rule, one) }

@@ -24,7 +24,8 @@ module Northdrift
         "/api/settings" => Resources::Settings, "/api/alerts" => Resources::Alerts,
         "/api/now" => Resources::Now, "/api/alert-rules" => Resources::AlertRules, "/api/alert-routes" => Resources::AlertRoutes,
         "/api/deliveries" => Resources::Deliveries, "/api/alert-quiets" => Resources::AlertQuiets,
-        "/api/audit" => Resources::Audit
+        "/api/audit" => Resources::Audit, "/api/unusual" => Resources::Oddities,
+        "/api/outside-alerts" => Resources::OutsideAlerts
       }.freeze
 
       # In the data folder.

@@ -12,8 +12,9 @@ module Northdrift
       # Only the first line, and so much of it, tells what kind of message it is.
       REACH = 400
 
-      # The number that a program gives its message, at its start: the one thing with digits that stands.
-      CODE = /\A[A-Z]{2,12}[-_]?\d{2,6}[A-Z]?:(?= |\z)/
+      # The number that a program gives its message, at its start: the one thing with digits that stands. Eight or more
+      # hexadecimal digits are an identifier, such as a mail's in its queue.
+      CODE = /\A(?![A-F\d]{8,}:)[A-Z]{2,12}[-_]?\d{2,6}[A-Z]?:(?= |\z)/
 
       CAPITALS = (65..90)
 

@@ -9,17 +9,22 @@ module Northdrift
         "count" => { "find" => [:lines, true] }.freeze, "fewer" => { "find" => [:lines, true] }.freeze,
         "sequence" => { "first" => [:first, true], "then" => [:then, true], "without" => [:without, false] }.freeze,
         "unfinished" => { "first" => [:first, true], "then" => [:then, true] }.freeze,
-        "measure" => { "find" => [:lines, true] }.freeze, "entry" => {}.freeze
+        "measure" => { "find" => [:lines, true] }.freeze, "entry" => {}.freeze, "unusual" => {}.freeze,
+        "restart" => {}.freeze, "outside" => {}.freeze
       }.freeze
       # What else a condition has.
       OWN = {
         "entry" => ["kinds"], "fewer" => ["than"], "unfinished" => ["join"],
-        "measure" => %w[of above below critical back for]
+        "measure" => %w[of above below critical back for], **Discovery::PARTS
       }.freeze
+      # What another system raises has no condition of ours.
+      OUTSIDE = "outside"
       # Of these it is not said how often.
-      NOT_OFTEN = %w[fewer unfinished measure].freeze
+      NOT_OFTEN = %w[fewer unfinished measure unusual restart outside].freeze
       ENTRY = "kinds"
       KEYS = %w[id name severity when quiet attach fold why steps tags].freeze
+      # Of these one may be enough.
+      AT_ONCE = %w[count entry unusual restart outside].freeze
       # Of a condition, beside its find texts.
       SHARED = %w[at_least within by].freeze
       MOST_FIELDS = 2
@@ -54,8 +59,13 @@ module Northdrift
       attr_reader :level
       # @return [String, nil] the field that joins the beginning of an operation and its end
       attr_reader :join
+      # @return [Discovery, nil] of a condition on what is found out
+      attr_reader :discovery
       # @return [String] the field with the machine that its alerts are about
       attr_reader :attach
+
+      # @return [Boolean] whether another system raises it
+      def outside? = @kind == OUTSIDE
 
       # @return [Boolean] whether its alerts may be folded under others, see {Folding}
       def fold? = @definition.fetch("fold", true)
@@ -113,11 +123,13 @@ module Northdrift
 
       # @param key [Array<String>]
       # @return [Array<Array(String, String)>] fields and values that its lines have
-      def told_by(key) = @by.zip(key)
+      def told_by(key) = @by.zip(key).select(&:last)
 
       # @param key [Array<String>]
       # @return [String] a find text for its lines
       def find_of(key)
+        return machine(key) ? "#{MACHINE} = #{Rule.quoted(machine(key))}" : "" if outside?
+
         finds = @finds.except(:without).values.map { |find| "(#{find})" }
         [finds.size > 1 ? "(#{finds.join(' or ')})" : finds.first,
          *told_by(key).map { |field, value| "#{Rule.plain(field)} = #{Rule.quoted(value)}" }].compact.join(" ")
@@ -125,6 +137,8 @@ module Northdrift
 
       # @return [String] the condition in words
       def in_words
+        return "raised from outside" if outside?
+
         times = " at least #{@least} times" if @least > 1
         within = " within #{Rule.time(@within_us)}" if times || @kind == "sequence"
         said = case @kind
@@ -132,6 +146,7 @@ module Northdrift
         when "fewer"
           "#{@finds[:lines]}, #{@least == 1 ? 'none' : "fewer than #{@least}"} within #{Rule.time(@within_us)}"
         when "measure" then "#{@level.in_words(@within_us)} of #{@finds[:lines]}"
+        when "unusual", "restart" then @discovery.in_words
         when "unfinished"
           "#{@finds[:first]}, and no #{@finds[:then]} within #{Rule.time(@within_us)} of the same #{@join}"
         when "entry"
@@ -162,7 +177,7 @@ module Northdrift
 
       def take_condition(given)
         unless given.is_a?(Hash) && given.size == 1 && CONDITIONS.key?(given.keys.first)
-          raise mistake("when", "when has one of #{CONDITIONS.keys.join(', ')}")
+          raise mistake("when", "when has one of #{CONDITIONS.keys.without(OUTSIDE).join(', ')}")
         end
 
         @kind, values = given.first
@@ -173,6 +188,7 @@ module Northdrift
         stray(values, roles.keys + shared + OWN.fetch(@kind, []), @kind)
         take_parts(roles, values)
         take_kinds(values[ENTRY]) if @kind == "entry"
+        @discovery = Discovery.new(@kind, values) if Discovery::SORTS.key?(@kind)
         @level = MeasuredLevel.new(values) if @kind == "measure"
         take_join(values["join"]) if @kind == "unfinished"
         @by = list("by", values["by"])
@@ -181,7 +197,7 @@ module Northdrift
         often = @kind == "fewer" ? "than" : "at_least"
         @least = whole(often, values.fetch(often, 1))
         # One line is enough, or there is a time to wait for others.
-        usual = "1s" if @least == 1 && %w[count entry].include?(@kind)
+        usual = "1s" if @least == 1 && AT_ONCE.include?(@kind)
         @within_us = duration("within", values.fetch("within", usual))
       end
 

@@ -35,7 +35,7 @@ module Northdrift
             "key" => rule.told_by(one.keys).map { |field, value| { "field" => field, "value" => Text.display(value) } },
             "state" => one.state, "reopened" => one.reopened, "from_us" => one.from_us, "raised_us" => one.raised_us,
             "last_us" => one.last_us, "taken_by" => one.taken_by, "closed_us" => one.closed_us,
-            "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => rule.find_of(one.keys),
+            "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => one.find,
             "root_id" => one.root_id, "quiet" => quiet && Quiets.quiet(quiet)
           }
         end

@@ -15,7 +15,7 @@ module Northdrift
 
         # The latest first, with counts of all states within the window.
         get "/" do
-          all = within = in_window(of_root(Store::Alert.all))
+          all = within = in_window(of_root(Store::Alert.all), begins: "raised_us")
           states = text("state").split(",").map(&:strip).reject(&:empty?)
           stray = states - Store::Alert::STATES
           raise BadParameter.new("state", "a state is one of #{Store::Alert::STATES.join(', ')}") if stray.any?
@@ -100,13 +100,6 @@ module Northdrift
         end
 
         def author = who.name || Access::Audit::ALONE
-
-        # Those that lasted within it.
-        def in_window(alerts)
-          from, to = %w[from to].map { |name| text(name) }.map { |value| Integer(value, exception: false) }
-          alerts = alerts.where("last_us >= ?", from) if from
-          to ? alerts.where("raised_us < ?", to) : alerts
-        end
       end
     end
   end

@@ -19,7 +19,7 @@ module Northdrift
           records = text.around(line, before: integer("before", 0..MOST, 60), after: integer("after", 0..MOST, 60))
           json(
             "id" => source.id, "name" => Text.display(source.name), "encoding" => source.encoding,
-            "bytes" => text.bytes, "last_line" => last,
+            "bytes" => text.bytes, "last_line" => last, "unusual" => source.unusual,
             "records" =>
               records.map do |event|
                 {
@@ -28,6 +28,16 @@ module Northdrift
                 }
               end
           )
+        end
+
+        # Whether it is noticed what is unusual in it.
+        patch "/:id" do
+          source = Store::Source.find(params["id"])
+          unusual = carried["unusual"]
+          raise BadParameter.new("unusual", "unusual is true or false") unless [true, false].include?(unusual)
+
+          source.update!(unusual: unusual)
+          json("id" => source.id, "unusual" => unusual)
         end
 
         # Its bytes, as they were read.

@@ -14,6 +14,10 @@ module Northdrift
       # Kinds of entries that no line tells: they are made of there being fewer or more lines than usual.
       NOTICED = [Noticing::SILENCE, Noticing::VOLUME].freeze
 
+      # @param rule [Watch::Rule]
+      # @return [Boolean] whether it is about what no line tells: it is looked up
+      def self.looked_up?(rule) = !rule.discovery.nil? || rule.kinds&.intersect?(NOTICED) || false
+
       # @!attribute key [Array<String>]
       # @!attribute span [Watch::Span]
       Found = Struct.new(:key, :span)
@@ -63,7 +67,7 @@ module Northdrift
       # @return [Array<Array(Integer, Symbol, Array<String>, Object)>] time, role, key and value of the lines that it is
       #   about, in their order
       def lines
-        @lines ||= (@rule.finds.flat_map { |role, find| of(role, find) } + entries).sort_by(&:first)
+        @lines ||= (@rule.finds.flat_map { |role, find| of(role, find) } + entries + discoveries).sort_by(&:first)
       end
 
       private
@@ -81,7 +85,7 @@ module Northdrift
 
       # What was noticed lasts: it holds until its end, as if it came again and again.
       def lasting(key)
-        return [] unless @rule.kinds && @rule.least == 1
+        return [] unless (@rule.kinds && @rule.least == 1) || @rule.discovery
 
         step = [@rule.quiet_us / 2, 1].max
         lines.select { |_, _, own, until_us| own == key && until_us }.flat_map do |time_us, _, _, until_us|
@@ -118,6 +122,15 @@ module Northdrift
 
           key = @rule.key(one.all_fields)
           [one.time_us, :entries, key, one.of_line? ? nil : one.fields["to_us"]&.to_i] if key
+        end
+      end
+
+      def discoveries
+        return [] unless @rule.discovery
+
+        Discoveries.new(@rule.discovery).within(@from_us, @to_us).filter_map do |one|
+          key = @rule.key(one.fields)
+          [one.time_us, :entries, key, one.until_us] if key
         end
       end
 

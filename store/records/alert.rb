@@ -34,7 +34,9 @@ module Northdrift
         # Those that have not held for as long as ends them: it is noted, once. Called within a transaction.
         # @return [Integer] how many there were
         def settle(now_us)
-          over = where(calm_us: nil).where.not(state: "closed").where("last_us < ?", now_us)
+          # Who raised one from outside says when it is over.
+          over = where(calm_us: nil).where.not(state: "closed").where.not(rule_id: OutsideAlert::RULE_ID)
+            .where("last_us < ?", now_us)
             .select { |alert| alert.last_us + alert.rule.quiet_us < now_us }
           over.each do |alert|
             alert.update!(calm_us: alert.last_us + alert.rule.quiet_us, changed_us: now_us)
@@ -50,6 +52,16 @@ module Northdrift
             .order(:raised_us, :id).to_a
         end
 
+        # What is done with one that is new. Called within a transaction.
+        # @param alert [Alert]
+        # @return [Alert]
+        def begun(alert, now_us)
+          alert.steps.create!(at_us: now_us, what: "raised")
+          alert.update!(quiet_id: Quiet.of(alert, alert.raised_us)&.id)
+          AlertFolds.fold(alert) if alert.rule.fold?
+          alert
+        end
+
         private
 
         def begin_one(rule, key, span, now_us)
@@ -59,10 +71,7 @@ module Northdrift
             from_us: span.from_us, raised_us: span.raised_us, last_us: span.last_us, created_us: now_us,
             changed_us: now_us
           )
-          alert.steps.create!(at_us: now_us, what: "raised")
-          alert.update!(quiet_id: Quiet.of(alert, alert.raised_us)&.id)
-          AlertFolds.fold(alert) if rule.fold?
-          alert
+          begun(alert, now_us)
         end
 
         # What is beyond a critical level is critical, or worse.
@@ -119,11 +128,18 @@ module Northdrift
       # @param most [Integer]
       # @return [Array(Integer, Array<StoredEvent>)] how many lines it has, and the latest of them
       def lines(most)
-        held = rule
-        return told_lines(most) if held.kinds
+        return told_lines(most) if rule.kinds
+        return [0, []] if rule.outside? && machine.nil?
 
-        asked = Question.new(find: held.find_of(keys), from_us: from_us, to_us: last_us + 1, checked: false)
+        asked = Question.new(find: find, from_us: from_us, to_us: last_us + 1, checked: false)
         [asked.total, asked.page(last: true, limit: most).events]
+      end
+
+      # @return [String] find text of its lines
+      def find
+        held = rule
+        found = held.discovery ? told.map(&:find).uniq : []
+        found.size > 1 ? found.map { |one| "(#{one})" }.join(" or ") : found.first || held.find_of(keys)
       end
 
       # What was most likely the reason is kept with it: lines go in time, and are thinned out.
@@ -163,14 +179,27 @@ module Northdrift
       # @return [Watch::Rule] as it stood
       def rule = Northdrift::Watch::Rule.new(Oj.load(definition, mode: :strict).merge("id" => rule_id.to_s))
 
-      # @return [Array<Happenings::Kept>] the logbook's entries that it is about; their times are to the millisecond
+      # @return [Array<Happenings::Kept, Discoveries::One>] the logbook's entries that it is about, or what was found
+      #   out; their times are to the millisecond
       def told
         held = rule
+        return discovered(held) if held.discovery
+        return said_outside(held) if held.outside?
         return [] unless held.kinds
 
         Happenings.of(kinds: held.kinds, from_us: from_us, to_us: last_us + EventId::MILLISECOND)
           .select { |one| held.key(one.all_fields) == keys }
       end
+
+      def discovered(held)
+        Discoveries.new(held.discovery).within(from_us, last_us + 1).select { |one| held.key(one.fields) == keys }
+      end
+      private :discovered
+
+      def said_outside(held)
+        held.why.empty? ? [] : [Discoveries::One.new(raised_us, last_us, {}, held.why, find)]
+      end
+      private :said_outside
 
       def told_lines(most)
         lines = told.select(&:of_line?)

@@ -42,7 +42,10 @@ module Northdrift
       # @param values [Hash{String=>Object}]
       # @raise [Rules::Mistake]
       def given=(values)
-        Northdrift::Watch::Rule.new(values)
+        if Northdrift::Watch::Rule.new(values).outside?
+          raise Northdrift::Rules::Mistake.new("when", "what another system raises needs no rule")
+        end
+
         self.definition = Oj.dump(values, mode: :strict)
       end
     end

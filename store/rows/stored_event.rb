@@ -77,7 +77,10 @@ module Northdrift
       end
 
       # @return [Hash{String=>Object}] typed values by name, and those of its kind
-      def fields = @fields ||= fleet.merge(Spans.fields(@kind, @body, @extra, @spans), @kind.traits["constants"] || {})
+      def fields = @fields ||= fleet.merge(own_fields)
+
+      # @return [Hash{String=>Object}] the same without what people say of its machine
+      def own_fields = Spans.fields(@kind, @body, @extra, @spans).merge(@kind.traits["constants"] || {})
 
       # @return [Hash{String=>String}] what people say of its machine; several values stand side by side
       def fleet = (@kind.fleet || {}).transform_values { |value| Array(value).join(" ") }

@@ -16,9 +16,10 @@ class SettingsTest < Northdrift::AskingTest
   def entry(name) = ask("/api/settings", "Settings")["entries"].find { |one| one["name"] == name }
 
   def test_what_is_set_holds_and_what_is_left_out_is_as_shipped
-    assert_equal({ "idle_hours" => 12, "login_days" => 7, "audit_days" => nil }, ask("/api/settings")["settings"])
+    assert_equal({ "idle_hours" => 12, "login_days" => 7, "audit_days" => nil, "normal_days" => 7 },
+                 ask("/api/settings")["settings"])
     told = put_at("/api/settings", { "idle_hours" => 2, "audit_days" => 400 })
-    assert_equal({ "idle_hours" => 2, "login_days" => 7, "audit_days" => 400 }, told["settings"])
+    assert_equal({ "idle_hours" => 2, "login_days" => 7, "audit_days" => 400, "normal_days" => 7 }, told["settings"])
     change = Store::AuditTrail.latest(1).first.changed.first
     assert_equal ["settings", 2], [change["what"], change.dig("after", "value", "idle_hours")]
     [{ "idle_hours" => 0 }, { "login_days" => 366 }, { "audit_days" => "x" }, { "idle_hours" => 1.5 }].each do |bad|
@@ -37,7 +38,7 @@ class SettingsTest < Northdrift::AskingTest
         Store::Session.create!(id: id, person_id: person.id, seen_us: seen, created_us: created)
       end
     assert_equal %w[idle new old], Store::Session.live.ids.sort
-    Store::PageSettings.new(idle_hours: 2, login_days: 2, audit_days: nil).save
+    Store::PageSettings.new(idle_hours: 2, login_days: 2, audit_days: nil, normal_days: 7).save
     assert_equal %w[new], Store::Session.live.ids
     assert_equal([nil, nil, "new"], %w[idle old new].map { |id| Store::Session.of(id)&.id })
   end

@@ -44,6 +44,7 @@ import { ParserEditor } from "./rules/ParserEditor";
 import { ParserList } from "./rules/ParserList";
 import { type Route as ApiRoute, Screen, SessionProvider, useAsked, useSession, whyNot } from "./shared/session";
 import { useZone, ZoneProvider } from "./shared/zone";
+import { Unusual } from "./unusual/Unusual";
 import { Uploads } from "./uploads/Uploads";
 import { UploadsProvider } from "./uploads/useUploads";
 
@@ -196,6 +197,7 @@ function Workbench() {
 							<Route path="/fleet/map" element={<FleetMap />} />
 							<Route path="/fleet/availability" element={<AvailabilityView />} />
 							<Route path="/alerts" element={screen("GET /api/alerts", <Alerts />)} />
+							<Route path="/alerts/unusual" element={screen("GET /api/unusual", <Unusual />)} />
 							<Route path="/alerts/rules" element={screen("GET /api/alert-rules", <AlertRules />)} />
 							<Route path="/alerts/rules/new" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />
 							<Route path="/alerts/rules/:id" element={screen("POST /api/alert-rules/trial", <AlertRuleEditor />)} />

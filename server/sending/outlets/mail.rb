@@ -53,7 +53,11 @@ module Northdrift
               message_id "<#{values['id']}@#{sender[/@(.+)/, 1]}>"
               # RFC 3834: nobody's holiday answers it.
               header["Auto-Submitted"] = "auto-generated"
-              text_part { body template.text(values) }
+              self.charset = "UTF-8"
+              text_part do
+                content_type "text/plain; charset=UTF-8"
+                body template.text(values)
+              end
               html_part do
                 content_type "text/html; charset=UTF-8"
                 body template.html(values)

@@ -2,8 +2,9 @@ import { Button, Modal, Textarea } from "@mantine/core";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useKeys } from "../shared/keys";
+import { Samples } from "../shared/Samples";
 import { Allowed, useBarred } from "../shared/session";
-import { SeverityTicks, severityName } from "../shared/severity";
+import { severityName } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
@@ -216,13 +217,7 @@ export function AlertPanel({ id }: { id: number }) {
 					{number(alert.lines)} {alert.lines === 1 ? "line" : "lines"}
 				</Link>
 			</p>
-			<ul className={classes.samples}>
-				{alert.samples.map((line) => (
-					<li key={line.id} title={line.message}>
-						<SeverityTicks code={line.severity} /> {clock(line.time_us, zone)} {line.message}
-					</li>
-				))}
-			</ul>
+			<Samples lines={alert.samples} />
 			{alert.causes.length > 0 && (
 				<>
 					<h3>What changed before</h3>

@@ -1,6 +1,7 @@
 import { SegmentedControl } from "@mantine/core";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { KeyHints } from "../shared/KeyHints";
 import { useKeys } from "../shared/keys";
 import { SeverityTicks } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
@@ -186,13 +187,7 @@ export function Alerts() {
 				</div>
 				{chosen !== null && <AlertPanel key={chosen} id={chosen} />}
 			</div>
-			<footer className={classes.foot}>
-				{KEYS.map(([key, says]) => (
-					<span key={key}>
-						<kbd>{key}</kbd> {says}
-					</span>
-				))}
-			</footer>
+			<KeyHints keys={KEYS} />
 		</main>
 	);
 }

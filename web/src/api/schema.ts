@@ -4615,6 +4615,113 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/outside-alerts/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Raise an alert from another system, or say that it goes on */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description what the other system calls the trouble: whatever is said twice of it is so once */
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        machine?: string;
+                        /** @description one line */
+                        name: string;
+                        /** @description what is wrong */
+                        says?: string;
+                        /** @enum {unknown} */
+                        severity?: "emergency" | "alert" | "critical" | "error" | "warning" | "notice" | "informational" | "debug";
+                        /** @description what to do first (Markdown) */
+                        steps?: string;
+                        tags?: string[];
+                    };
+                };
+            };
+            responses: {
+                /** @description It goes on, or came again */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertDetail"];
+                    };
+                };
+                /** @description It is new */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertDetail"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Close it: the trouble is over */
+        delete: {
+            parameters: {
+                query?: {
+                    /** @description what helped */
+                    remedy?: string;
+                };
+                header?: never;
+                path: {
+                    /** @description what the other system calls the trouble: whatever is said twice of it is so once */
+                    key: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description It is closed */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertDetail"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/parsers": {
         parameters: {
             query?: never;
@@ -6520,6 +6627,8 @@ export interface paths {
                         idle_hours?: number | null;
                         /** @description after which each login ends */
                         login_days?: number | null;
+                        /** @description after which what is unusual is taken as normal */
+                        normal_days?: number | null;
                     };
                 };
             };
@@ -6659,7 +6768,48 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** Whether it is noticed what is unusual in it */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Number of the source */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        unusual: boolean;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": {
+                            id: number;
+                            unusual: boolean;
+                        };
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/sources/{id}/text": {
@@ -7104,6 +7254,166 @@ export interface paths {
                 };
             };
         };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unusual": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is unusual without a rule for it */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description microseconds UTC: what lasted from then on */
+                    from?: string;
+                    /** @description the least, 0 to 100; 40 where there is none */
+                    priority?: number;
+                    /** @description open, muted, normal or all; open where there is none */
+                    state?: "open" | "muted" | "normal" | "all";
+                    /** @description microseconds UTC */
+                    to?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Oddities"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unusual/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One of them, with its course and lines */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OddityDetail"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/unusual/{id}/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say that it is normal, mute it, or open it again */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @enum {unknown} */
+                        state: "open" | "muted" | "normal";
+                        /** @description of a mute: until when; for good where there is none */
+                        until_us?: number | null;
+                        why?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Oddity"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -7790,7 +8100,7 @@ export interface components {
             /** @description what to do first; Markdown */
             steps?: string;
             tags?: string[];
-            /** @description count: lines that come so often within so long; fewer: lines that come less often than they should; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook; unfinished: lines that begin something whose end never comes; measure: a measure of lines that is beyond a level */
+            /** @description count: lines that come so often within so long; fewer: lines that come less often than they should; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook; unfinished: lines that begin something whose end never comes; measure: a measure of lines that is beyond a level; unusual: what is unusual without a rule for it; restart: why a machine or a service restarted */
             when: {
                 count?: {
                     at_least?: number;
@@ -7837,6 +8147,14 @@ export interface components {
                     /** @description step of time that is measured, from 1s to 7d */
                     within: string;
                 };
+                restart?: {
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    /** @description reasons of restarts, such as panic or unknown; all of them where none is named */
+                    of?: string[];
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within?: string;
+                };
                 sequence?: {
                     at_least?: number;
                     /** @description fields that it is told apart by */
@@ -7856,6 +8174,16 @@ export interface components {
                     then: string;
                     /** @description a time from 1s to 7d, such as 5min */
                     within: string;
+                };
+                unusual?: {
+                    /** @description fields that it is told apart by */
+                    by?: string[];
+                    /** @description all of them where none is named */
+                    of?: ("pattern" | "value" | "more" | "less")[];
+                    /** @description the least; 40 where there is none */
+                    priority?: number;
+                    /** @description a time from 1s to 7d, such as 5min */
+                    within?: string;
                 };
             };
             /** @description why it matters; Markdown */
@@ -8666,6 +8994,91 @@ export interface components {
                 name: string;
             }[];
         };
+        Oddities: {
+            /** @description days that a service is learned before anything of it is unusual */
+            baseline_days: number;
+            counts: {
+                muted: number;
+                normal: number;
+                open: number;
+            };
+            /** @description until when hours were judged */
+            judged_us: number | null;
+            /** @description open ones below the priority that was asked for */
+            less: number;
+            /** @description days after which what goes on is normal */
+            normal_days: number;
+            oddities: components["schemas"]["Oddity"][];
+            total: number;
+        };
+        /** @description something unusual, which no rule asked for */
+        Oddity: {
+            changed_by: string | null;
+            expected: number | null;
+            field: string | null;
+            /** @description find text of its lines */
+            find: string;
+            from_us: number;
+            id: number;
+            /** @enum {unknown} */
+            kind: "pattern" | "value" | "more" | "less";
+            last_us: number;
+            lines: number;
+            machine: string | null;
+            pattern: {
+                name: string;
+                text: string;
+            } | null;
+            /** @description 0 to 100 */
+            priority: number;
+            says: string;
+            service: string | null;
+            severity: number;
+            /** @enum {unknown} */
+            state: "open" | "muted" | "normal";
+            /** @description negative decimal logarithm of the chance */
+            surprise: number;
+            until_us: number | null;
+            value: string | null;
+            why: string;
+        };
+        OddityDetail: {
+            changed_by: string | null;
+            /** @description by hour; hours without lines are left out */
+            course: {
+                from_us: number;
+                lines: number;
+            }[];
+            expected: number | null;
+            field: string | null;
+            /** @description find text of its lines */
+            find: string;
+            from_us: number;
+            id: number;
+            /** @enum {unknown} */
+            kind: "pattern" | "value" | "more" | "less";
+            last_us: number;
+            lines: number;
+            machine: string | null;
+            machines: string[];
+            pattern: {
+                name: string;
+                text: string;
+            } | null;
+            /** @description 0 to 100 */
+            priority: number;
+            samples: components["schemas"]["Line"][];
+            says: string;
+            service: string | null;
+            severity: number;
+            /** @enum {unknown} */
+            state: "open" | "muted" | "normal";
+            /** @description negative decimal logarithm of the chance */
+            surprise: number;
+            until_us: number | null;
+            value: string | null;
+            why: string;
+        };
         OwnLogbookRule: {
             /** @description who changed it last */
             changed_by: string | null;
@@ -8694,6 +9107,8 @@ export interface components {
             idle_hours: number;
             /** @description after which each login ends */
             login_days: number;
+            /** @description after which what is unusual is taken as normal */
+            normal_days: number;
         };
         Parser: {
             /** @description who changed it last */
@@ -9173,6 +9588,8 @@ export interface components {
                 raw: string;
                 severity: number;
             }[];
+            /** @description whether it is noticed what is unusual in it */
+            unusual: boolean;
         };
         Starters: {
             starters: {

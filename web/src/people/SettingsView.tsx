@@ -28,6 +28,7 @@ function LimitsForm({ limits, saving, saved, onSave }: LimitsFormProps) {
 	const [hours, setHours] = useState<string | number>(limits.idle_hours);
 	const [days, setDays] = useState<string | number>(limits.login_days);
 	const [audit, setAudit] = useState<string | number>(limits.audit_days ?? "");
+	const [normal, setNormal] = useState<string | number>(limits.normal_days);
 	return (
 		<form
 			className={classes.add}
@@ -37,6 +38,7 @@ function LimitsForm({ limits, saving, saved, onSave }: LimitsFormProps) {
 					idle_hours: whole(hours) ?? DEFAULT_HOURS,
 					login_days: whole(days) ?? DEFAULT_DAYS,
 					audit_days: whole(audit),
+					normal_days: whole(normal) ?? DEFAULT_DAYS,
 				});
 			}}
 		>
@@ -67,6 +69,15 @@ function LimitsForm({ limits, saving, saved, onSave }: LimitsFormProps) {
 				placeholder="forever"
 				value={audit}
 				onChange={setAudit}
+			/>
+			<NumberInput
+				label="Take what is unusual as normal after (days)"
+				min={1}
+				max={365}
+				allowDecimal={false}
+				placeholder={String(DEFAULT_DAYS)}
+				value={normal}
+				onChange={setNormal}
 			/>
 			<div className={classes.row}>
 				<Button type="submit" loading={saving}>
