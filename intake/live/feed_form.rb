@@ -24,13 +24,13 @@ module Northdrift
         }.freeze
         SYSLOG = LISTENER.merge("limit" => :limit).freeze
         KINDS = {
-          "udp" => SYSLOG, "tcp" => SYSLOG, "tls" => SYSLOG, "http" => LISTENER,
+          "udp" => SYSLOG, "tcp" => SYSLOG, "tls" => SYSLOG, "http" => LISTENER, "snmp" => SYSLOG.except("zone"),
           "follow" => { "paths" => :paths, "zone" => :zone, "machine" => :machine }.freeze,
           "command" => { "command" => :command, "zone" => :zone, "machine" => :machine }.freeze, "audit" => {}.freeze
         }.freeze
         # What people add; the others are there by themselves.
         ADDED = (KINDS.keys - ["audit"]).freeze
-        PORTS = { "udp" => 5514, "tcp" => 5514, "tls" => 6514, "http" => 4318 }.freeze
+        PORTS = { "udp" => 5514, "tcp" => 5514, "tls" => 6514, "http" => 4318, "snmp" => 1162 }.freeze
         # Stands for the machine's name where it is part of a followed path: what the first * of the path stands for.
         FROM_PATH = "*"
         MACHINE = /\A[\w.:-]{0,255}\z/

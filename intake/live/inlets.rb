@@ -6,8 +6,8 @@ module Northdrift
       # The ways in: which class takes lines in for which kind of feed. Adding one is adding a file and a row.
       module Inlets
         KINDS = {
-          "udp" => Udp, "tcp" => Tcp, "tls" => Tls, "http" => Http, "follow" => Follow, "command" => Command,
-          "audit" => Audit
+          "udp" => Udp, "snmp" => Snmp, "tcp" => Tcp, "tls" => Tls, "http" => Http, "follow" => Follow,
+          "command" => Command, "audit" => Audit
         }.freeze
 
         # Feeds that every data folder starts with; they listen on this machine alone until someone says otherwise.

@@ -19,7 +19,11 @@ module Northdrift
           @problems = {}
           @counts = Hash.new(0)
           @files = 0
+          @module_files = ModuleFiles.new(dir)
         end
+
+        # @return [Reading::Mib] names of what devices report
+        def mib = @module_files.mib
 
         # @return [Integer] files that may be followed at once
         def most_files = @most_files ||= [Process.getrlimit(Process::RLIMIT_NOFILE).first - RESERVE, RESERVE / 4].max

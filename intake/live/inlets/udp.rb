@@ -52,13 +52,21 @@ module Northdrift
           def take
             found = Hash.new { |all, peer| all[peer] = [] }
             AT_ONCE.times do
-              text, sender = @server.recvfrom_nonblock(LONGEST, exception: false)
+              datagram, sender = @server.recvfrom_nonblock(LONGEST, exception: false)
               break unless sender
 
-              text = Reading::SyslogFrames.trim(text)
-              found[peer(sender)] << text.b unless text.empty?
+              text = text(datagram, sender)
+              found[peer(sender)] << text if text
             end
             found.each { |peer, messages| @funnel.messages(stream(peer), allowed(peer, messages)) }
+          end
+
+          # @param datagram [String]
+          # @param _sender [Addrinfo]
+          # @return [String, nil] the line that it is
+          def text(datagram, _sender)
+            text = Reading::SyslogFrames.trim(datagram)
+            text.b unless text.empty?
           end
 
           # What is above the limit of its sender is not taken, and counted.

@@ -2243,7 +2243,7 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {unknown} */
-                        kind: "udp" | "tcp" | "tls" | "http" | "follow";
+                        kind: "udp" | "snmp" | "tcp" | "tls" | "http" | "follow";
                         name: string;
                         settings?: components["schemas"]["FeedSettings"];
                     };
@@ -8480,7 +8480,7 @@ export interface components {
             id: number;
             keep_days: number | null;
             /** @enum {unknown} */
-            kind: "udp" | "tcp" | "tls" | "http" | "follow" | "command" | "audit";
+            kind: "udp" | "snmp" | "tcp" | "tls" | "http" | "follow" | "command" | "audit";
             lost: number;
             /** @description who made it, where that is known */
             made_by: string | null;

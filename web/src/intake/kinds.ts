@@ -34,6 +34,19 @@ export const KINDS: Record<Kind, { title: string; settings: Setting[]; ports?: s
 		title: "OpenTelemetry, NDJSON or text over HTTP",
 		settings: [ADDRESS, { ...PORT, placeholder: "4318" }, ZONE, MACHINE, MACHINES],
 	},
+	snmp: {
+		title: "SNMP traps and informs",
+		settings: [
+			{
+				...ADDRESS,
+				description: `${ADDRESS.description}. Module files in the folder mibs of the data folder give names`,
+			},
+			{ ...PORT, placeholder: "1162" },
+			MACHINE,
+			MACHINES,
+			LIMIT,
+		],
+	},
 	follow: {
 		title: "files on this computer",
 		settings: [
@@ -83,6 +96,14 @@ export function recipes(feed: Feed, host: string, token: string): [string, strin
 			return [
 				["Try it from a shell", `logger --server ${here} --port ${port} --udp --rfc5424 "first line from $(hostname)"`],
 				["Forward all that a syslog daemon gets: in its configuration", `*.*  @${here}:${port}`],
+			];
+		case "snmp":
+			return [
+				[
+					"Try it from a shell",
+					`snmptrap -v 2c -c public ${here}:${port} "" 1.3.6.1.6.3.1.1.5.3 1.3.6.1.2.1.2.2.1.1.3 i 3`,
+				],
+				["On the device: as the target of its traps", `${here} port ${port}, version 2c`],
 			];
 		case "tcp":
 			return [
