@@ -56,6 +56,7 @@ module Northdrift
           tell(port, now_us)
         end
         Store::Alert.find_each(&:keep_cause)
+        ClosedCases.make
       end
 
       def switch_on(given, now_us)
@@ -83,7 +84,8 @@ module Northdrift
         who, remedy =
           DONE["#{alert.name}, #{alert.keys.first}"] || DONE[alert.name] || [%w[Olav Sigrid Berit Ida][alert.id % 4],
                                                                              ""]
-        alert.act("take", who: who, now_us: alert.raised_us + 240_000_000, state: "taken", taken_by: who)
+        alert.act("take", who: who, now_us: alert.raised_us + 240_000_000, state: "taken", taken_by: who,
+                          taken_us: alert.raised_us + 240_000_000)
         closed_us = alert.last_us + 1_500_000_000
         alert.act("close", who: who, now_us: closed_us, text: remedy, state: "closed", closed_us: closed_us,
                            remedy: remedy)

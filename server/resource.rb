@@ -288,10 +288,13 @@ module Northdrift
       # As far as JavaScript's numbers are exact: 2255.
       def time(name) = integer(name, -(1 << 53)..(1 << 53), nil)
 
+      # @return [Array(Integer, Integer)] microseconds; nil where that is not said
+      def window = %w[from to].map { |name| Integer(text(name), exception: false) }
+
       # @param rows [ActiveRecord::Relation] that have a time in which they began, and `last_us`
       # @return [ActiveRecord::Relation] those that lasted within the window that is asked for
       def in_window(rows, begins: "from_us")
-        from, to = %w[from to].map { |name| Integer(text(name), exception: false) }
+        from, to = window
         rows = rows.where("last_us >= ?", from) if from
         to ? rows.where("#{begins} < ?", to) : rows
       end

@@ -34,7 +34,8 @@ module Northdrift
             "machine" => one.machine && Text.display(one.machine),
             "key" => rule.told_by(one.keys).map { |field, value| { "field" => field, "value" => Text.display(value) } },
             "state" => one.state, "reopened" => one.reopened, "from_us" => one.from_us, "raised_us" => one.raised_us,
-            "last_us" => one.last_us, "taken_by" => one.taken_by, "closed_us" => one.closed_us,
+            "last_us" => one.last_us, "taken_by" => one.taken_by, "taken_us" => one.taken_us,
+            "closed_us" => one.closed_us,
             "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => one.find,
             "root_id" => one.root_id, "quiet" => quiet && Quiets.quiet(quiet)
           }
@@ -50,11 +51,18 @@ module Northdrift
             "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => total,
             "told" => one.told.last(SEEN).map { |entry| Text.display(entry.says) },
             "samples" => latest.map { |event| Present.line(event) },
-            "seen_before" => seen_before(one), "causes" => one.causes,
+            "seen_before" => seen_before(one), "remedies" => remedies(latest), "causes" => one.causes,
             "steps" => one.steps.map do |step|
               step.attributes.slice("at_us", "who", "what", "text").merge("undone" => !step.undone_us.nil?)
             end
           )
+        end
+
+        # What helped in cases that lines of the same patterns are pinned to.
+        def remedies(lines)
+          known = lines.empty? ? {} : Store::Case.remedies
+          lines.map { |line| Store::KnownPatterns.current.of(line.template_id) }.uniq
+            .flat_map { |pattern| Cases.remedies(pattern, known) }.uniq { |remedy| remedy["id"] }
         end
 
         # Alike: of the same rule and the same key.

@@ -9,13 +9,17 @@ module Northdrift
         MOST_TEXT = 10_000
         # By what a person does: the state that it leads to, and from which.
         ACTIONS = {
-          "take" => ["taken", %w[open taken]], "give_back" => ["open", %w[taken]],
+          "take" => ["taken", %w[open taken]], "give" => ["taken", %w[open taken]], "give_back" => ["open", %w[taken]],
           "close" => ["closed", %w[open taken]], "reopen" => ["open", %w[closed]], "note" => [nil, Store::Alert::STATES]
         }.freeze
 
-        # The latest first, with counts of all states within the window.
+        # By which moment they are put in order, and set against the window: what lasted in it, or what somebody took or
+        # closed in it.
+        ORDERS = { "raised" => "raised_us", "taken" => "taken_us", "closed" => "closed_us" }.freeze
+
+        # The latest first, with counts of all states within the window and of what the find text finds.
         get "/" do
-          all = within = in_window(of_root(Store::Alert.all), begins: "raised_us")
+          all = within = found(in_time(of_root(Store::Alert.all)))
           states = text("state").split(",").map(&:strip).reject(&:empty?)
           stray = states - Store::Alert::STATES
           raise BadParameter.new("state", "a state is one of #{Store::Alert::STATES.join(', ')}") if stray.any?
@@ -24,10 +28,11 @@ module Northdrift
           within = quiet_ones(within)
           shown = states.empty? ? within : within.where(state: states)
           json(
-            "alerts" => Present::Alerts.list(shown.order(raised_us: :desc, id: :desc).limit(MOST)),
+            "alerts" => Present::Alerts.list(shown.order(order => :desc, id: :desc).limit(MOST)),
             "total" => shown.count,
             "counts" => Store::Alert::STATES.to_h { |state| [state, told.where(state: state).count] },
-            "quiet" => all.where.not(quiet_id: nil).where.not(state: "closed").count
+            "quiet" => all.where.not(quiet_id: nil).where.not(state: "closed").count,
+            "people" => Store::Person.responders.pluck(:name)
           )
         end
 
@@ -45,7 +50,7 @@ module Northdrift
             raise BadParameter.new("ids", "ids are a list of no more than #{MOST} numbers")
           end
 
-          given = string(object, "text")[0, MOST_TEXT]
+          given = name == "give" ? person(object) : string(object, "text")[0, MOST_TEXT]
           done = Store::Alert.where(id: ids).select { |alert| act(alert, name, given) }
           json("alerts" => Present::Alerts.list(done), "left" => ids.size - done.size)
         end
@@ -94,12 +99,45 @@ module Northdrift
           case name
           when "note" then {}
           when "close" then { state: state, closed_us: now_us, remedy: text }
-          when "take" then { state: state, taken_by: author }
-          else { state: state, taken_by: nil, closed_us: nil, reopened: name == "reopen" }
+          when "take", "give" then { state: state, taken_by: name == "give" ? text : author, taken_us: now_us }
+          else { state: state, taken_by: nil, taken_us: nil, closed_us: nil, reopened: name == "reopen" }
           end
         end
 
         def author = who.name || Access::Audit::ALONE
+
+        # @return [String] name of who it is given to
+        def person(object)
+          name = required(object, "text")
+          return name if Store::Person.responders.exists?(name: name)
+
+          raise BadParameter.new("text", "there is nobody “#{Text.display(name)}” who may take alerts")
+        end
+
+        def order
+          by = text("by")
+          ORDERS.fetch(by.empty? ? "raised" : by) do
+            raise BadParameter.new("by", "by is one of #{ORDERS.keys.join(', ')}")
+          end
+        end
+
+        def in_time(alerts)
+          return in_window(alerts, begins: "raised_us") if order == "raised_us"
+
+          from, to = window
+          alerts = alerts.where.not(order => nil)
+          alerts = alerts.where("#{order} >= ?", from) if from
+          to ? alerts.where("#{order} < ?", to) : alerts
+        end
+
+        # Of all that there are, and not of those that are shown.
+        def found(alerts)
+          find = text("find").strip
+          return alerts if find.empty?
+
+          matcher = Find::Matcher.new(Find::Parser.parse(find))
+          alerts.where(id: alerts.find_each.select { |one| matcher.match?(one.about.subject) }.map(&:id))
+        end
       end
     end
   end

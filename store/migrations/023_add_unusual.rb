@@ -30,6 +30,8 @@ class AddUnusual < ActiveRecord::Migration[7.2]
       t.index :last_us
     end
     add_column :sources, :unusual, :boolean, null: false, default: true
+    # When somebody took it.
+    add_column :alerts, :taken_us, :integer
     # What the fields of a machine and service were; where they were many, one without a value.
     execute <<~SQL
       CREATE TABLE usual_values (
@@ -43,6 +45,7 @@ class AddUnusual < ActiveRecord::Migration[7.2]
   def down
     drop_table :usual_values
     remove_column :sources, :unusual
+    remove_column :alerts, :taken_us
     drop_table :oddities
   end
 end

@@ -10,7 +10,7 @@ module Northdrift
 
       STATES = %w[open taken closed].freeze
       # What people change, and what is had back when they take that back.
-      CHANGED = %w[state reopened taken_by closed_us remedy].freeze
+      CHANGED = %w[state reopened taken_by taken_us closed_us remedy].freeze
 
       belongs_to :quiet, class_name: "Northdrift::Store::Quiet", optional: true
       has_many :folded, class_name: "Northdrift::Store::Alert", foreign_key: :root_id, inverse_of: :root
@@ -210,7 +210,7 @@ module Northdrift
       # @return [self]
       def open_again(what, now_us)
         assign_attributes(
-          state: "open", reopened: true, closed_us: nil, taken_by: nil, changed_us: now_us, root_id: nil,
+          state: "open", reopened: true, closed_us: nil, taken_by: nil, taken_us: nil, changed_us: now_us, root_id: nil,
           fold_path: nil, quiet_id: Quiet.of(self, last_us)&.id
         )
         save!

@@ -17,6 +17,8 @@ module Northdrift
 
       scope :enabled, -> { where(disabled_us: nil).order(:key) }
       scope :administrators, -> { enabled.where(role: People::Role::HIGHEST) }
+      # Who may take alerts: those who see everything, and do more than look.
+      scope :responders, -> { enabled.where(role: People::Role::NAMES.drop(1), sight: nil) }
 
       class << self
         # @return [String] what a name is compared by

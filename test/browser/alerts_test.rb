@@ -31,6 +31,9 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     within("[data-machine=alder]") { click_link "Pool exhausted" }
     take_close_and_reopen
     send_lines(port, "pool exhausted anew", "pool exhausted", at: place.now + (20 * MINUTE))
+    # What is there does not move while somebody looks at it.
+    assert_selector "[data-alert]", count: 1
+    click_button "1 new"
     assert_selector "[data-alert]", count: 2
     find("[data-alert][data-state=open]").click
     assert_text "“recycled the pool”"
@@ -70,6 +73,37 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     assert_selector "[data-alert]", text: "reopened"
     keys("u")
     assert_selector "[data-alert][data-state=closed]"
+  end
+
+  # Three machines: one is found, all are chosen, and closed together.
+  def test_many_are_closed_at_once
+    port = free_port
+    add_source("berths", port)
+    open_page("/alerts/rules/new?find=gangway")
+    fill_in "Name", with: "Gangway stuck"
+    click_button "Save and switch on"
+    assert_selector "[data-rule='Gangway stuck']"
+    %w[elm oak yew].each { |machine| send_lines(port, "gangway stuck", machine: machine) }
+    open_page("/alerts?find=gangway")
+    assert_selector "[data-alert]", count: 3
+    fill_in "Filter", with: "host.name = oak"
+    assert_selector "[data-alert]", count: 1
+    assert_text "1 open"
+    fill_in "Filter", with: "host.name = ("
+    assert_selector "[role=alert]"
+    fill_in "Filter", with: "gangway"
+    assert_selector "[data-alert]", count: 3
+    find("[data-alert]", match: :first).click
+    keys("x", "j", "x")
+    assert_selector "[data-many]", text: "2 alerts chosen"
+    within("[data-many]") { click_button "Close…" }
+    fill_in "What helped?", with: "oiled"
+    click_button "Close alert"
+    assert_selector "[data-alert]", count: 1
+    click_button "Note…"
+    fill_in "Note", with: "the third one waits for a part"
+    click_button "Save"
+    assert_selector "aside", text: "“the third one waits for a part”"
   end
 
   def test_a_rule_that_ships_is_switched_on

@@ -9,10 +9,12 @@ module Northdrift
   module Feeding
     def free_port = Ports.take
 
-    def line(text, at: place.now) = "<13>1 #{at.utc.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} alder app 7 - - #{text}"
+    def line(text, at: place.now, machine: "alder")
+      "<13>1 #{at.utc.strftime('%Y-%m-%dT%H:%M:%S.%6NZ')} #{machine} app 7 - - #{text}"
+    end
 
-    def send_lines(port, *texts, at: place.now)
-      TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text, at: at)) } }
+    def send_lines(port, *texts, **about)
+      TCPSocket.open("127.0.0.1", port) { |socket| texts.each { |text| socket.puts(line(text, **about)) } }
     end
 
     # Waits until whoever takes lines in goes by the rules that a person has made so far. It takes all of them at once:

@@ -123,4 +123,41 @@ class AlertsTest < Northdrift::AskingTest
     act("burn", *all)
     assert_equal 400, last_response.status
   end
+
+  def found(query) = ask("/api/alerts?#{query}", "Alerts").then { |told| told["alerts"].map { |one| one["machine"] } }
+
+  # Of everything that there is, and counted so.
+  def test_a_find_text_is_on_the_rule_the_machine_and_what_people_say_of_it
+    Store::Fleet.keep([Fleet::Roster::Machine.new(name: "birch", site: "auk", tags: [], needs: [])])
+    %w[alder birch cedar].each { |name| raised(name) }
+    assert_equal %w[birch], found("find=host.site+%3D+auk")
+    assert_equal %w[cedar alder], found("find=host.name+%3D+alder+or+host.name+%3D+cedar")
+    assert_equal 1, ask("/api/alerts?find=host.name+%3D+alder", "Alerts")["counts"]["open"]
+    assert_equal 422, ask("/api/alerts?find=%28")["status"]
+  end
+
+  def test_by_when_they_were_taken_or_closed
+    first, second, third = %w[alder birch cedar].map { |name| raised(name) }
+    Store::Clock.stub(:now_us, 200_000_000) { act("close", second, text: "x") }
+    Store::Clock.stub(:now_us, 300_000_000) { act("close", first, text: "x") }
+    Store::Clock.stub(:now_us, 400_000_000) { act("take", third) }
+    assert_equal([%w[alder birch], %w[birch], %w[cedar], []],
+                 ["by=closed", "by=closed&to=300000000", "by=taken", "by=taken&to=1"].map { |query| found(query) })
+    assert_match(/by is one of raised, taken, closed/, ask("/api/alerts?by=x")["detail"])
+  end
+
+  # A line of the same pattern is pinned to a closed case.
+  def test_what_helped_in_a_case_is_offered
+    made
+    Store::AlertRule.update_all(changed_us: 1)
+    event = question("refused").page(limit: 1).events.first
+    kept = Store::Case.create!(title: "Refused", status: "closed", remedy: "opened the port", created_us: 1,
+                               changed_us: 1, closed_us: 2)
+    Store::Pin.create!(case_id: kept.id, created_us: 1, note: "",
+                       **Store::Pin.of_line(event, Store::Source.find(event.source_id)))
+    one = raised(from_us: event.time_us, raised_us: event.time_us, last_us: event.time_us)
+    assert_equal(["opened the port"], ask("/api/alerts/#{one.id}", "AlertDetail")["remedies"].map do |told|
+      told["remedy"]
+    end)
+  end
 end

@@ -53,6 +53,22 @@ class PeopleTest < Northdrift::AskingTest
     assert_equal [table.sort, table.sort], [routes.sort, answering.uniq.sort]
   end
 
+  # To those alone who may do something about it.
+  def test_alerts_are_given_to_people
+    log_in("An responder")
+    given = { "name" => "Hot", "when" => { "count" => { "find" => "one" } } }
+    rule = Store::AlertRule.create!(given: given, created_us: 1, changed_us: 1).rule
+    alert = Store::Alert.note(rule, [], [Watch::Span.new(1, 1, 1)], 1).first
+    give = ->(name) { send_to("POST", "/api/alerts/actions", { action: "give", ids: [alert.id], text: name }) }
+    assert_equal 400, give.call("An viewer")
+    assert_match(/nobody “An viewer” who may take alerts/, told["detail"])
+    assert_equal 200, give.call("An operator")
+    send_to("GET", "/api/alerts")
+    assert_equal ROLES.drop(1).map { |role| "An #{role}" }.sort, told["people"]
+    assert_equal ["taken", "An operator"], told["alerts"].first.values_at("state", "taken_by")
+    assert_equal "An responder", alert.steps.last.who
+  end
+
   # What refuses says so by 401 or 403; what is allowed may find nothing there, or nothing to do.
   def test_the_table_holds_for_everybody
     [nil, *ROLES].each do |role|

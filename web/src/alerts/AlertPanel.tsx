@@ -1,6 +1,7 @@
-import { Button, Modal, Textarea } from "@mantine/core";
+import { Button } from "@mantine/core";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { Remedies } from "../cases/Remedies";
 import { useKeys } from "../shared/keys";
 import { Samples } from "../shared/Samples";
 import { Allowed, useBarred } from "../shared/session";
@@ -8,8 +9,19 @@ import { severityName } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
-import { type AlertDetail, lasted, linesOf, useAlert, useAlertActions, useAlertRules, useQuiets } from "./api";
+import {
+	type Action,
+	type AlertDetail,
+	lasted,
+	linesOf,
+	useAlert,
+	useAlertActions,
+	useAlertRules,
+	useQuiets,
+} from "./api";
+import { GiveForm } from "./GiveForm";
 import { MuteForm } from "./MuteForm";
+import { CloseForm, TextForm } from "./TextForm";
 
 const DID: Record<string, string> = {
 	raised: "raised",
@@ -17,44 +29,12 @@ const DID: Record<string, string> = {
 	calm: "has been back to normal",
 	"came again": "came again",
 	take: "took it",
+	give: "gave it to",
 	give_back: "gave it back",
 	close: "closed it",
 	reopen: "reopened it",
 	note: "noted",
 };
-
-interface CloseProps {
-	alert: AlertDetail;
-	remedy: string;
-	onClose: (remedy: string) => void;
-	onCancel: () => void;
-}
-
-function CloseForm({ alert, remedy, onClose, onCancel }: CloseProps) {
-	const [text, setText] = useState(remedy);
-	return (
-		<Modal opened onClose={onCancel} title={`Close “${alert.name}”`}>
-			<form
-				className={classes.form}
-				onSubmit={(event) => {
-					event.preventDefault();
-					onClose(text.trim());
-				}}
-			>
-				<Textarea
-					label="What helped?"
-					description="It is offered when this comes again."
-					autosize
-					minRows={2}
-					value={text}
-					onChange={(event) => setText(event.currentTarget.value)}
-					data-autofocus
-				/>
-				<Button type="submit">Close alert</Button>
-			</form>
-		</Modal>
-	);
-}
 
 function SeenBefore({ alert, onUse }: { alert: AlertDetail; onUse: (remedy: string) => void }) {
 	const { zone } = useZone();
@@ -130,23 +110,26 @@ function FoldNote({ alert }: { alert: AlertDetail }) {
 }
 
 /** One alert: what crossed, its lines, what was done, whether it came before; and what can be done with it. */
-export function AlertPanel({ id }: { id: number }) {
+export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 	const { zone } = useZone();
 	const { data: alert, error } = useAlert(id);
 	const { act, undo } = useAlertActions();
 	const [remedy, setRemedy] = useState<string | null>(null);
-	const [muting, setMuting] = useState(false);
+	const [asking, setAsking] = useState<"mute" | "give" | "note" | null>(null);
 	const navigate = useNavigate();
 	const barred = useBarred("POST /api/alerts/actions").disabled;
 	const last = alert?.steps.filter(({ undone, what }) => !undone && what !== "calm").at(-1);
 	const problem = error ?? act.error ?? undo.error;
-	const does = (action: "take" | "give_back" | "close" | "reopen", text = "") =>
+	const does = (action: Action, text = "") => {
+		setAsking(null);
+		setRemedy(null);
 		act.mutate({ action, ids: [id], text });
+	};
 	useKeys({
 		t: () => alert?.state === "open" && !barred && does("take"),
 		c: () => alert && alert.state !== "closed" && !barred && setRemedy(""),
 		u: () => last?.who && !barred && undo.mutate(id),
-		m: () => alert && alert.state !== "closed" && !alert.quiet && !barred && setMuting(true),
+		m: () => alert && alert.state !== "closed" && !alert.quiet && !barred && setAsking("mute"),
 		Enter: () => alert && navigate(linesOf(alert)),
 	});
 	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
@@ -182,11 +165,19 @@ export function AlertPanel({ id }: { id: number }) {
 							Reopen
 						</Button>
 					)}
+					{alert.state !== "closed" && people.length > 0 && (
+						<Button size="compact-md" variant="default" onClick={() => setAsking("give")}>
+							Give…
+						</Button>
+					)}
 					{alert.state !== "closed" && !alert.quiet && (
-						<Button size="compact-md" variant="default" onClick={() => setMuting(true)}>
+						<Button size="compact-md" variant="default" onClick={() => setAsking("mute")}>
 							Mute…
 						</Button>
 					)}
+					<Button size="compact-md" variant="default" onClick={() => setAsking("note")}>
+						Note…
+					</Button>
 					{last?.who && (
 						<Button size="compact-md" variant="subtle" onClick={() => undo.mutate(id)}>
 							Undo
@@ -214,7 +205,7 @@ export function AlertPanel({ id }: { id: number }) {
 			)}
 			<p>
 				<Link to={linesOf(alert)}>
-					{number(alert.lines)} {alert.lines === 1 ? "line" : "lines"}
+					{alert.lines === 0 ? "Lines of that time" : `${number(alert.lines)} ${alert.lines === 1 ? "line" : "lines"}`}
 				</Link>
 			</p>
 			<Samples lines={alert.samples} />
@@ -242,6 +233,7 @@ export function AlertPanel({ id }: { id: number }) {
 			)}
 			<h3>Seen before</h3>
 			<SeenBefore alert={alert} onUse={setRemedy} />
+			<Remedies remedies={alert.remedies} onUse={alert.state === "closed" ? undefined : setRemedy} />
 			{alert.why && (
 				<>
 					<h3>Why it matters</h3>
@@ -264,15 +256,24 @@ export function AlertPanel({ id }: { id: number }) {
 					</li>
 				))}
 			</ol>
-			{muting && <MuteForm alert={alert} onClose={() => setMuting(false)} />}
+			{asking === "mute" && <MuteForm alert={alert} onClose={() => setAsking(null)} />}
+			{asking === "give" && (
+				<GiveForm people={people} onGive={(name) => does("give", name)} onClose={() => setAsking(null)} />
+			)}
+			{asking === "note" && (
+				<TextForm
+					title={`Note on “${alert.name}”`}
+					label="Note"
+					action="Save"
+					onDone={(text) => does("note", text)}
+					onCancel={() => setAsking(null)}
+				/>
+			)}
 			{remedy !== null && (
 				<CloseForm
-					alert={alert}
+					title={`Close “${alert.name}”`}
 					remedy={remedy}
-					onClose={(text) => {
-						does("close", text);
-						setRemedy(null);
-					}}
+					onDone={(text) => does("close", text)}
 					onCancel={() => setRemedy(null)}
 				/>
 			)}

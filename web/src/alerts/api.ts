@@ -3,7 +3,7 @@ import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
 import { windowOf, write } from "../shared/question";
 import { useWhyNot } from "../shared/session";
-import { duration } from "../shared/time";
+import { DAY_US, duration } from "../shared/time";
 
 export type Alert = Schemas["Alert"];
 export type AlertDetail = Schemas["AlertDetail"];
@@ -13,7 +13,7 @@ export type Definition = Schemas["AlertRuleDefinition"];
 export type Quiet = Schemas["QuietOfRule"];
 export type QuietDraft = Pick<Quiet, "kind" | "find" | "why" | "until_us"> & { rule_id?: number; from_us?: number };
 export type AlertTrial = Schemas["AlertTrial"];
-export type Action = "take" | "give_back" | "close" | "reopen" | "note";
+export type Action = "take" | "give" | "give_back" | "close" | "reopen" | "note";
 
 const ALERTS = ["alerts"];
 const RULES = ["alert rules"];
@@ -25,21 +25,33 @@ export interface Shown {
 	states: AlertState[];
 	/** Without those that nobody is told of, or those alone. */
 	quiet?: "no" | "only";
+	/** A find text on the rule, the machine and what people say of it. */
+	find?: string;
+	/** The last so many days; all where there is none. */
+	days?: number | undefined;
+	/** By which moment they are put in order and set against the days. */
+	by?: "raised" | "taken" | "closed" | undefined;
 	/** Those that are folded under this one, or all; without it, those that are folded under none. */
 	root?: number | "any";
 }
 
-export function useAlerts({ states, quiet, root }: Shown) {
+export function useAlerts({ states, quiet, root, find, days, by }: Shown) {
 	const query = {
 		...(states.length > 0 && { state: states.join(",") }),
 		...(quiet && { quiet }),
 		...(root && { root: String(root) }),
+		...(find && { find }),
+		...(by && { by }),
 	};
 	const barred = useWhyNot("GET /api/alerts") !== null;
 	return useQuery({
 		enabled: !barred,
-		queryKey: [...ALERTS, query],
-		queryFn: ({ signal }) => answer(api.GET("/api/alerts", { params: { query }, signal })),
+		queryKey: [...ALERTS, query, days],
+		queryFn: ({ signal }) => {
+			const from = days && { from: String(Date.now() * 1000 - days * DAY_US) };
+			return answer(api.GET("/api/alerts", { params: { query: { ...query, ...from } }, signal }));
+		},
+		placeholderData: (before) => before,
 		refetchInterval: LOOK_MS,
 	});
 }

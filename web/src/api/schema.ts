@@ -783,6 +783,10 @@ export interface paths {
         get: {
             parameters: {
                 query?: {
+                    /** @description by which moment they are put in order and set against the window */
+                    by?: "raised" | "taken" | "closed";
+                    /** @description a find text on the rule's name, the machine, its site and tags, and the fields that it is told apart by */
+                    find?: string;
                     /** @description microseconds UTC: those that lasted from then on */
                     from?: string;
                     quiet?: "no" | "only";
@@ -942,9 +946,9 @@ export interface paths {
                 content: {
                     "application/json": {
                         /** @enum {unknown} */
-                        action: "take" | "give_back" | "close" | "reopen" | "note";
+                        action: "take" | "give" | "give_back" | "close" | "reopen" | "note";
                         ids: number[];
-                        /** @description the remedy, or a note */
+                        /** @description what helped, or a note; of give: to whom */
                         text?: string;
                     };
                 };
@@ -7875,6 +7879,7 @@ export interface components {
             /** @enum {unknown} */
             state: "open" | "taken" | "closed";
             taken_by: string | null;
+            taken_us: number | null;
             /** @description severity code of the worst of it and those */
             worst: number;
         };
@@ -7913,6 +7918,8 @@ export interface components {
             name: string;
             quiet: components["schemas"]["Quiet"] | null;
             raised_us: number;
+            /** @description of closed cases that lines of the same patterns are pinned to */
+            remedies: components["schemas"]["Remedy"][];
             remedy: string;
             reopened: boolean;
             root: {
@@ -7942,6 +7949,7 @@ export interface components {
                 who: string | null;
             }[];
             taken_by: string | null;
+            taken_us: number | null;
             /** @description what the logbook's entries say that it is about */
             told: string[];
             why: string;
@@ -8209,6 +8217,8 @@ export interface components {
                 open: number;
                 taken: number;
             };
+            /** @description who may take alerts; none where nobody logs in */
+            people: string[];
             /** @description alerts that are not closed and that nobody is told of */
             quiet: number;
             total: number;
