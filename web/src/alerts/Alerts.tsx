@@ -254,7 +254,16 @@ export function Alerts() {
 					{error.message}
 				</p>
 			)}
-			{marked.size > 0 && <Many ids={[...marked]} people={data?.people ?? []} onDone={() => setMarked(new Set())} />}
+			{marked.size > 0 && (
+				<Many
+					ids={[...marked]}
+					people={data?.people ?? []}
+					onDone={() => {
+						if (chosen !== null && marked.has(chosen)) set("alert", "");
+						setMarked(new Set());
+					}}
+				/>
+			)}
 			<div className={classes.body}>
 				<div className={classes.scroll}>
 					{data && alerts.length === 0 && (
@@ -266,8 +275,8 @@ export function Alerts() {
 						<table className={classes.table}>
 							<thead>
 								<tr>
-									<th scope="col" aria-label="chosen" />
-									<th scope="col" aria-label="severity" />
+									<th scope="col" aria-label="chosen" className={classes.narrow} />
+									<th scope="col" aria-label="severity" className={classes.narrow} />
 									<th scope="col">state</th>
 									<th scope="col">alert</th>
 									<th scope="col">raised</th>
@@ -291,9 +300,9 @@ export function Alerts() {
 							</tbody>
 						</table>
 					)}
-					{data && data.total > alerts.length && (
+					{data && data.total > data.alerts.length && (
 						<p className={classes.hint}>
-							The latest {number(alerts.length)} of {number(data.total)} are shown.
+							The latest {number(data.alerts.length)} of {number(data.total)} are shown.
 						</p>
 					)}
 				</div>
