@@ -295,8 +295,8 @@ module Northdrift
       # @return [ActiveRecord::Relation] those that lasted within the window that is asked for
       def in_window(rows, begins: "from_us")
         from, to = window
-        rows = rows.where("last_us >= ?", from) if from
-        to ? rows.where("#{begins} < ?", to) : rows
+        rows = rows.where(last_us: from..) if from
+        to ? rows.where(begins => ...to) : rows
       end
 
       def integer(name, range, default)

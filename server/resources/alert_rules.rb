@@ -18,7 +18,7 @@ module Northdrift
           rules = Store::AlertRule.present.to_a
           json(
             "rules" => rules.map { |rule| present(rule) }, "shipped" => shipped(rules.map { |rule| rule.given["id"] }),
-            "kinds" => Logbook::Rule::KINDS.map { |name, title| { "name" => name, "title" => title } }
+            "kinds" => choices(Logbook::Rule::KINDS), "reasons" => choices(Store::Discoveries::REASONS)
           )
         end
 
@@ -52,6 +52,8 @@ module Northdrift
         undoable Store::AlertRule
 
         private
+
+        def choices(titles) = titles.map { |name, title| { "name" => name, "title" => title } }
 
         # @param known [Array<String>] ids of those that are there already
         def shipped(known)

@@ -126,8 +126,8 @@ module Northdrift
 
           from, to = window
           alerts = alerts.where.not(order => nil)
-          alerts = alerts.where("#{order} >= ?", from) if from
-          to ? alerts.where("#{order} < ?", to) : alerts
+          alerts = alerts.where(order => from..) if from
+          to ? alerts.where(order => ...to) : alerts
         end
 
         # Of all that there are, and not of those that are shown.

@@ -6,6 +6,9 @@ module Northdrift
     class Discoveries
       MACHINE = "host.name"
       SERVICE = "service.name"
+      # Of restarts, in words.
+      REASONS = Logbook::Verdicts::RULES.fetch("reasons")
+        .merge(Logbook::Verdicts::UNKNOWN => "nothing that is known").freeze
       FINDERS = { "unusual" => :oddities, "restart" => :restarts }.freeze
 
       # @!attribute time_us [Integer] when it began, and until when it lasted

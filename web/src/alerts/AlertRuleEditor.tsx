@@ -9,7 +9,7 @@ import { SEVERITIES } from "../shared/severity";
 import classes from "./Alerts.module.css";
 import { AlertsHead } from "./AlertsHead";
 import { type AlertRule, useAlertRules } from "./api";
-import { complete, type Draft, EMPTY, type Kind, proposedName, read, write } from "./definition";
+import { complete, type Draft, EMPTY, foundOut, type Kind, proposedName, read, write } from "./definition";
 import { RuleTrial } from "./RuleTrial";
 
 const KINDS: { value: Kind; label: string }[] = [
@@ -19,7 +19,21 @@ const KINDS: { value: Kind; label: string }[] = [
 	{ value: "unfinished", label: "begins, and does not end" },
 	{ value: "measure", label: "measures beyond a level" },
 	{ value: "entry", label: "is told by the logbook" },
+	{ value: "unusual", label: "is out of its usual" },
+	{ value: "restart", label: "a machine restarted" },
 ];
+const UNUSUAL = [
+	{ value: "pattern", label: "new pattern" },
+	{ value: "value", label: "new value" },
+	{ value: "more", label: "more than usual" },
+	{ value: "less", label: "less than usual" },
+];
+/** What is said where none is chosen. */
+const ANY: Partial<Record<Kind, string>> = {
+	entry: "kinds of entries",
+	unusual: "anything unusual",
+	restart: "for any reason",
+};
 /** Of these it is said how often. */
 const OFTEN: Kind[] = ["count", "fewer", "sequence", "entry"];
 const MOST_FIELDS = 2;
@@ -32,7 +46,11 @@ interface SentenceProps {
 	set: Set;
 	problem: Problem | null;
 	kinds: Schemas["AlertRules"]["kinds"];
+	reasons: Schemas["AlertRules"]["reasons"];
 }
+
+const choices = (all: { name: string; title: string }[]) =>
+	all.map(({ name, title }) => ({ value: name, label: title }));
 
 interface LevelsProps {
 	draft: Draft;
@@ -93,7 +111,13 @@ function Levels({ draft, set, wrong }: LevelsProps) {
 }
 
 /** The rule as a sentence with slots. */
-function Sentence({ draft, set, problem, kinds }: SentenceProps) {
+function Sentence({ draft, set, problem, kinds, reasons }: SentenceProps) {
+	const sorts: Partial<Record<Kind, { value: string; label: string }[]>> = {
+		entry: choices(kinds),
+		unusual: UNUSUAL,
+		restart: choices(reasons),
+	};
+	const chosen = sorts[draft.kind];
 	const wrong = (...parts: string[]) =>
 		problem && parts.includes(problem.details.parameter ?? "") ? problem.message : undefined;
 	return (
@@ -109,16 +133,16 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 					allowDeselect={false}
 				/>
 				<span>when</span>
-				{draft.kind === "entry" ? (
+				{chosen ? (
 					<MultiSelect
 						className={classes.find}
 						aria-label="kinds"
-						placeholder={draft.kinds.length ? "" : "kinds of entries"}
+						placeholder={draft.kinds.length ? "" : ANY[draft.kind]}
 						searchable
-						data={kinds.map(({ name, title }) => ({ value: name, label: title }))}
+						data={chosen}
 						value={draft.kinds}
-						error={wrong("kinds")}
-						onChange={(chosen) => set({ kinds: chosen })}
+						error={wrong("kinds", "of")}
+						onChange={(some) => set({ kinds: some })}
 					/>
 				) : (
 					<TextInput
@@ -139,7 +163,7 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 					w={270}
 					data={KINDS}
 					value={draft.kind}
-					onChange={(value) => value && set({ kind: value as Kind })}
+					onChange={(value) => value && set({ kind: value as Kind, kinds: [] })}
 					allowDeselect={false}
 				/>
 				{(draft.kind === "sequence" || draft.kind === "unfinished") && (
@@ -157,7 +181,23 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 			{draft.kind === "measure" && <Levels draft={draft} set={set} wrong={wrong} />}
 			<div className={classes.row}>
 				{draft.kind === "fewer" && <span>fewer than</span>}
-				{OFTEN.includes(draft.kind) ? (
+				{draft.kind === "unusual" && (
+					<>
+						<span>of priority</span>
+						<NumberInput
+							aria-label="priority"
+							w={90}
+							min={0}
+							max={100}
+							allowDecimal={false}
+							value={draft.priority}
+							error={wrong("priority")}
+							onChange={(value) => set({ priority: Number(value) || 0 })}
+						/>
+						<span>or more</span>
+					</>
+				)}
+				{OFTEN.includes(draft.kind) && (
 					<>
 						<NumberInput
 							aria-label="times"
@@ -174,16 +214,19 @@ function Sentence({ draft, set, problem, kinds }: SentenceProps) {
 							{draft.kind === "fewer" ? " within" : " or more within"}
 						</span>
 					</>
-				) : (
+				)}
+				{!OFTEN.includes(draft.kind) && !foundOut(draft.kind) && (
 					<span>{draft.kind === "measure" ? "measured each" : "within"}</span>
 				)}
-				<TextInput
-					aria-label="within"
-					w={90}
-					value={draft.within}
-					error={wrong("within")}
-					onChange={(event) => set({ within: event.currentTarget.value })}
-				/>
+				{!foundOut(draft.kind) && (
+					<TextInput
+						aria-label="within"
+						w={90}
+						value={draft.within}
+						error={wrong("within")}
+						onChange={(event) => set({ within: event.currentTarget.value })}
+					/>
+				)}
 				<span>for the same</span>
 				<TagsInput
 					className={classes.find}
@@ -276,6 +319,7 @@ function Form({ known, start }: { known: AlertRule | null; start: Draft }) {
 						set={set}
 						problem={problem instanceof Problem ? problem : null}
 						kinds={list.data?.kinds ?? []}
+						reasons={list.data?.reasons ?? []}
 					/>
 					{problem && !(problem instanceof Problem && problem.details.parameter) && (
 						<p className={classes.problem} role="alert">

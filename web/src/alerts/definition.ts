@@ -1,8 +1,11 @@
 import type { Definition } from "./api";
 
-export type Kind = "count" | "fewer" | "sequence" | "unfinished" | "measure" | "entry";
+export type Kind = "count" | "fewer" | "sequence" | "unfinished" | "measure" | "entry" | "unusual" | "restart";
 
-const KINDS: Kind[] = ["count", "fewer", "sequence", "unfinished", "measure", "entry"];
+const KINDS: Kind[] = ["count", "fewer", "sequence", "unfinished", "measure", "entry", "unusual", "restart"];
+/** What no line tells by itself: of it some sorts are chosen, or all. */
+const FOUND_OUT: Kind[] = ["unusual", "restart"];
+export const foundOut = (kind: Kind) => FOUND_OUT.includes(kind);
 export type Side = "above" | "below";
 
 /** A rule as it is typed: what is empty is left out. */
@@ -13,8 +16,10 @@ export interface Draft {
 	severity: NonNullable<Definition["severity"]>;
 	kind: Kind;
 	find: string;
-	/** Kinds of entries of the logbook. */
+	/** Kinds of entries of the logbook, of what is unusual, or reasons of restarts. */
 	kinds: string[];
+	/** The least, of what is unusual. */
+	priority: number;
 	/** What comes then, of a sequence. */
 	next: string;
 	without: string;
@@ -47,6 +52,7 @@ export const EMPTY: Draft = {
 	kind: "count",
 	find: "",
 	kinds: [],
+	priority: 60,
 	next: "",
 	without: "",
 	join: "",
@@ -68,9 +74,9 @@ export const EMPTY: Draft = {
 };
 
 export function read(definition: Definition): Draft {
-	const { count, fewer, sequence, unfinished, measure, entry } = definition.when;
+	const { count, fewer, sequence, unfinished, measure, entry, unusual, restart } = definition.when;
 	const often = sequence ?? entry ?? count;
-	const shared = often ?? fewer ?? unfinished ?? measure;
+	const shared = often ?? fewer ?? unfinished ?? measure ?? unusual ?? restart;
 	const text = (value: string | number | undefined) => String(value ?? "");
 	return {
 		...EMPTY,
@@ -78,7 +84,8 @@ export function read(definition: Definition): Draft {
 		name: definition.name,
 		severity: definition.severity ?? EMPTY.severity,
 		kind: KINDS.find((kind) => definition.when[kind]) ?? "count",
-		kinds: entry?.kinds ?? [],
+		kinds: entry?.kinds ?? unusual?.of ?? restart?.of ?? [],
+		priority: unusual?.priority ?? EMPTY.priority,
 		find: sequence?.first ?? unfinished?.first ?? count?.find ?? fewer?.find ?? measure?.find ?? "",
 		next: sequence?.then ?? unfinished?.then ?? "",
 		join: unfinished?.join ?? "",
@@ -107,6 +114,7 @@ const given = (values: Record<string, string>) =>
 export function write(draft: Draft): Definition {
 	const { find, times, within, by } = draft;
 	const shared = { at_least: times, within, by };
+	const of = draft.kinds.length > 0 ? { of: draft.kinds } : {};
 	const conditions: Record<Kind, () => Definition["when"]> = {
 		count: () => ({ count: { find, ...shared } }),
 		fewer: () => ({ fewer: { find, than: times, within, by } }),
@@ -125,6 +133,8 @@ export function write(draft: Draft): Definition {
 			},
 		}),
 		entry: () => ({ entry: { kinds: draft.kinds, ...shared } }),
+		unusual: () => ({ unusual: { ...of, priority: draft.priority, by } }) as Definition["when"],
+		restart: () => ({ restart: { ...of, by } }),
 		sequence: () => ({
 			sequence: {
 				first: find,
@@ -146,12 +156,15 @@ export function write(draft: Draft): Definition {
 	};
 }
 
+const NAMES: Partial<Record<Kind, string>> = { unusual: "Something unusual", restart: "Machine restarted" };
+
 /** What it is called, where nothing is typed. */
 export const proposedName = (draft: Draft) =>
-	(draft.kind === "entry" ? draft.kinds.join(", ") : draft.find).slice(0, 80);
+	(NAMES[draft.kind] ?? (draft.kind === "entry" ? draft.kinds.join(", ") : draft.find)).slice(0, 80);
 
 /** Whether enough is said to try it. */
 export function complete(draft: Draft): boolean {
+	if (foundOut(draft.kind)) return true;
 	if (draft.kind === "entry") return draft.kinds.length > 0;
 	const needs: Partial<Record<Kind, string[]>> = {
 		sequence: [draft.next],
@@ -162,8 +175,12 @@ export function complete(draft: Draft): boolean {
 }
 
 /** The condition in a line. */
-export function inWords({ when: { count, fewer, sequence, unfinished, measure, entry } }: Definition): string {
+export function inWords({ when }: Definition): string {
+	const { count, fewer, sequence, unfinished, measure, entry, unusual, restart } = when;
 	const per = (by: string[] | undefined) => (by?.length ? ` per ${by.join(" and ")}` : "");
+	if (unusual)
+		return `unusual: ${unusual.of?.join(" or ") ?? "anything"}, priority ${unusual.priority ?? 40} or more${per(unusual.by)}`;
+	if (restart) return `restarted: ${restart.of?.join(" or ") ?? "for any reason"}${per(restart.by)}`;
 	if (unfinished)
 		return `${unfinished.first}, and no ${unfinished.then} within ${unfinished.within} of the same ${unfinished.join}${per(unfinished.by)}`;
 	if (measure) {

@@ -8203,6 +8203,11 @@ export interface components {
                 name: string;
                 title: string;
             }[];
+            /** @description why machines restart */
+            reasons: {
+                name: string;
+                title: string;
+            }[];
             rules: components["schemas"]["AlertRule"][];
             /** @description rules that come with it and are not there yet, by family */
             shipped: {
