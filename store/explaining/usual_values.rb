@@ -43,6 +43,8 @@ module Northdrift
 
       # @return [Array<Array>] kind, subject and values of an {Oddity} but for its priority
       def found
+        return [] if all? && @from >= @to
+
         @known = read
         (@from...@to).flat_map { |hour| sample(hour).flat_map { |event| look(event, hour) } }
       end
