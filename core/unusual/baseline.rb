@@ -43,9 +43,6 @@ module Northdrift
       # @return [Boolean] whether enough is known
       def known? = @hour - @since >= FEWEST_DAYS * DAY && @before.any?
 
-      # @return [String] what is set against it
-      def grain = weekly?(@hour) ? "hour of the week" : "hour of the day"
-
       # @return [Float] mean of the hours before; half a line stands for that none is not never
       def expected = (@before.sum + 0.5) / @before.size
 

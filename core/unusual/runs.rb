@@ -8,10 +8,7 @@ module Northdrift
       # @!attribute from [Integer] first hour since 1970, and the last
       # @!attribute lines [Integer] in those hours, and how many were expected
       # @!attribute log_p [Float] natural logarithm of the chance of the least likely hour
-      Run = Struct.new(:direction, :from, :to, :lines, :expected, :log_p) do
-        # @param hour [Integer]
-        def cover?(hour) = hour.between?(from, to)
-      end
+      Run = Struct.new(:direction, :from, :to, :lines, :expected, :log_p)
 
       module_function
 

@@ -85,10 +85,15 @@ module Northdrift
                 "raised_us" => span.raised_us, "last_us" => span.last_us, "find" => trial.rule.find_of(one.key)
               }
             end,
+            "caught" => Store::AlertCatches.new(trial).all.last(MOST_FOUND).map { |one| caught(one) },
+            "all_lines" => Store::Question.new(from_us: trial.from_us, to_us: trial.to_us).total,
             "level" => trial.level, "unit" => trial.rule.level&.unit.to_s,
             "curve" => trial.curve.map { |level, alerts| { "level" => level, "alerts" => alerts } }
           }
         end
+
+        # @param one [Store::AlertCatches::Catch]
+        def caught(one) = one.to_h.transform_keys(&:to_s).merge("says" => Text.display(one.says))
       end
     end
   end

@@ -6,6 +6,7 @@ module Northdrift
       # What is unusual.
       module Oddities
         SEEN = 5
+        MOST_SOURCES = 20
 
         module_function
 
@@ -26,10 +27,14 @@ module Northdrift
           lines = course.lines(SEEN)
           oddity(one).merge(
             "course" => course.hours.map { |hour, n| { "from_us" => hour * Store::Rollup::HOUR, "lines" => n } },
+            "sources" => course.sources.first(MOST_SOURCES).map { |one| source(one) },
             "machines" => course.machines.map { |name| Text.display(name) },
             "samples" => lines.map { |event| Present.line(event) }
           )
         end
+
+        # @param one [Store::Source]
+        def source(one) = { "id" => one.id, "name" => Text.display(one.name), "unusual" => one.unusual }
 
         def pattern(id)
           known = Store::KnownPatterns.current

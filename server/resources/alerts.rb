@@ -32,6 +32,7 @@ module Northdrift
             "total" => shown.count,
             "counts" => Store::Alert::STATES.to_h { |state| [state, told.where(state: state).count] },
             "quiet" => all.where.not(quiet_id: nil).where.not(state: "closed").count,
+            "newest" => Store::Alert.maximum(:id).to_i,
             "people" => Store::Person.responders.pluck(:name)
           )
         end

@@ -22,6 +22,8 @@ module Northdrift
             "less" => in_window(Store::Oddity.where(state: "open")).count - within.where(state: "open").count,
             "baseline_days" => Northdrift::Unusual::Baseline::FEWEST_DAYS,
             "normal_days" => Store::PageSettings.current.normal_days,
+            "left_out" => Store::Source.where(unusual: false).order(:name).limit(MOST)
+              .map { |one| Present::Oddities.source(one) },
             "judged_us" => Store::OddityNoticing.judged_us
           )
         end

@@ -29,6 +29,18 @@ module Northdrift
         UnusualSeries.new(@first..@last).voices_of(KnownPatterns.current.now(@oddity.pattern_id)).map(&:machine).uniq
       end
 
+      # @return [Array<Source>] where its lines come from
+      def sources
+        table, column, ids =
+          if @oddity.pattern_id
+            ["appearances", "template_id", KnownPatterns.current.templates(@oddity.pattern_id)]
+          else
+            ["kind_sources", "kind_id", Kinds.current.select { |one| of?(one) }.map(&:id)]
+          end
+        found = Database.rows("SELECT DISTINCT source_id FROM #{table} WHERE #{column} IN (#{ids.join(',')})").flatten
+        Source.where(id: found).order(:name).to_a
+      end
+
       # Of what is less there may be none then, and those before tell what is missing.
       # @param most [Integer]
       # @return [Array<StoredEvent>] the latest

@@ -7,16 +7,13 @@ module Northdrift
     class Oddity < Record
       self.table_name = "oddities"
 
-      # Kinds, in words.
-      KINDS = { "pattern" => "new pattern", "value" => "new value", "more" => "more than usual",
-                "less" => "less than usual" }.freeze
       STATES = %w[open muted normal].freeze
       # Hours that are apart by less are one.
       TOGETHER_US = 2 * Rollup::HOUR
 
       class << self
         # Writes down what was found: of one that goes on, or a new one. Called within a transaction.
-        # @param kind [String] key of {KINDS}
+        # @param kind [String] key of {Northdrift::Unusual::Priority::MOST_SURPRISE}
         # @param subject [String]
         # @param now_us [Integer]
         # @return [Oddity]

@@ -56,6 +56,17 @@ class UnusualBrowserTest < Northdrift::BrowserTest
     assert_text "Nothing is muted."
   end
 
+  # Nothing in a source may be worth a look.
+  def test_a_source_is_left_out_and_watched_again
+    open_page("/alerts/unusual")
+    find("[data-oddity=pattern]", text: "print voucher failed").click
+    source = within("aside", text: "kiosk") { find("[data-source]", match: :first)["data-source"] }
+    within("aside") { find("[data-source='#{source}']").click_button("Leave out") }
+    assert_selector "[data-source='#{source}']", text: "Watch again", minimum: 2
+    within("aside") { find("[data-source='#{source}']").click_button("Watch again") }
+    assert_no_text "Watch again"
+  end
+
   # What is of little matter is asked for.
   def test_priorities
     open_page("/alerts/unusual")

@@ -77,11 +77,8 @@ class UnusualTest < Minitest::Test
   # Each Monday at four there is a backup: the week knows it, the days do not.
   def test_what_comes_each_week_is_usual_once_three_are_known
     counts = (0...(6 * 168)).to_h { |hour| [hour, hour % 168 == 4 ? 500 : 10] }
-    first = Baseline.new(counts, 168 + 4, 0)
-    assert_equal "hour of the day", first.grain
-    assert_equal "more", first.departure(500).direction
+    assert_equal "more", Baseline.new(counts, 168 + 4, 0).departure(500).direction
     fifth = Baseline.new(counts, (4 * 168) + 4, 0)
-    assert_equal "hour of the week", fifth.grain
     assert_nil fifth.departure(500)
     assert_equal "less", fifth.departure(10).direction
   end

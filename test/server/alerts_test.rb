@@ -146,6 +146,25 @@ class AlertsTest < Northdrift::AskingTest
     assert_match(/by is one of raised, taken, closed/, ask("/api/alerts?by=x")["detail"])
   end
 
+  # Raised at 06:00:20, before anybody opened the case at 06:30, and before the machine was back at 06:01:00.
+  def test_what_it_would_have_told_of_before_people_saw_it
+    start_us = Time.utc(2026, 11, 22, 6).to_i * 1_000_000
+    import_text("<6>1 2026-11-22T06:01:00Z alder kernel - - - Linux version 6.1.0 (builder@auk) #1 SMP\n", name: "boot")
+    event = question("refused").page(limit: 1).events.first
+    kept = Store::Case.create!(title: "Refused", status: "closed", onset_us: start_us, changed_us: 1,
+                               created_us: start_us + 1_800_000_000, closed_us: start_us + 3_600_000_000)
+    Store::Case.create!(title: "Open", onset_us: start_us, created_us: 1, changed_us: 1)
+    Store::Pin.create!(case_id: kept.id, created_us: 1, note: "",
+                       **Store::Pin.of_line(event, Store::Source.find(event.source_id)))
+    tried = post_to("/api/alert-rules/trial", { definition: RULE }, "AlertTrial")
+    assert_equal([["restart", 40], ["case", 1780]],
+                 tried["caught"].map { |one| [one["kind"], one["before_us"] / 1_000_000] })
+    assert_equal 10, tried["all_lines"]
+    late = RULE.merge("when" => { "count" => COUNT.merge("find" => "9050", "at_least" => 1) })
+    tried = post_to("/api/alert-rules/trial", { definition: late }, "AlertTrial")
+    assert_equal([["case", 1800 - 9050]], tried["caught"].map { |one| [one["kind"], one["before_us"] / 1_000_000] })
+  end
+
   # A line of the same pattern is pinned to a closed case.
   def test_what_helped_in_a_case_is_offered
     made

@@ -51,8 +51,12 @@ class OdditiesTest < Northdrift::AskingTest
     assert_equal([at(98), at(99)], one.values_at("from_us", "last_us").map { |us| Time.at(0, us, :usec) })
     assert_equal 2, question(one["find"]).total
     detail = ask("/api/unusual/#{one['id']}", "OddityDetail")
-    assert_equal [["alder"], [1, 1], ["the pool ran dry"] * 2],
-                 [detail["machines"], detail["course"].map { |hour| hour["lines"] },
+    assert_equal [[true], ["alder"], [1, 1], ["the pool ran dry"] * 2],
+                 [detail["sources"].map do |source|
+                   source["unusual"]
+                 end, detail["machines"], detail["course"].map do |hour|
+                                            hour["lines"]
+                                          end,
                   detail["samples"].map { |sample| sample["message"] }]
   end
 
@@ -210,6 +214,7 @@ class OdditiesTest < Northdrift::AskingTest
     refute ask("/api/sources/#{id}", "SourceText")["unusual"]
     notice(100)
     assert_empty told
+    assert_equal([false], list["left_out"].map { |source| source["unusual"] })
     assert_match(/true or false/, patch_at("/api/sources/#{id}", { unusual: "no" })["detail"])
   end
 

@@ -172,7 +172,7 @@ export function Alerts() {
 		days: Number(days) || undefined,
 		by: by === "raised" ? undefined : by,
 	});
-	const { shown: alerts, fresh, show } = useCalm(data?.alerts, [shown, find, days, by].join("\n"));
+	const { shown: alerts, fresh, show } = useCalm(data?.alerts, data?.newest ?? 0, [shown, find, days, by].join("\n"));
 	const [marked, setMarked] = useState<Set<number>>(new Set());
 	const chosen = Number(params.get("alert")) || alerts[0]?.id || null;
 	const mark = (id: number) =>

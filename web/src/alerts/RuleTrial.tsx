@@ -1,14 +1,16 @@
+import { SegmentedControl } from "@mantine/core";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { clock, day, number } from "../shared/time";
+import { clock, day, duration, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { type AlertTrial, lasted, linesOf } from "./api";
 import { complete, type Draft, write } from "./definition";
 
-const DAYS = 30;
+const DAYS = [1, 7, 30] as const;
+const LONGEST = 30;
 const SHOWN = 30;
 const WIDTH = 400;
 const HEIGHT = 150;
@@ -94,6 +96,56 @@ function Curve({ curve, level, unit, onLevel }: CurveProps) {
 	);
 }
 
+/** When it would have been raised, from the first to the last of the days. */
+function Times({ trial }: { trial: AlertTrial }) {
+	const { zone } = useZone();
+	const x = (us: number) => ((us - trial.from_us) / (trial.to_us - trial.from_us)) * WIDTH;
+	return (
+		<svg viewBox={`0 0 ${WIDTH} 44`} className={classes.times} role="img" aria-label="alerts over time">
+			<line x1="0" x2={WIDTH} y1="26" y2="26" stroke="var(--rule)" />
+			{trial.found.map((one) => (
+				<rect
+					key={`${one.key.join()} ${one.raised_us}`}
+					x={Math.min(x(one.raised_us), WIDTH - 2)}
+					y="8"
+					width={Math.max(x(one.last_us) - x(one.raised_us), 2)}
+					height="18"
+					fill="var(--severity-error)"
+				>
+					<title>{`${day(one.raised_us, zone)} ${clock(one.raised_us, zone)} ${one.key.join(" · ")}`}</title>
+				</rect>
+			))}
+			<text x="0" y="41">
+				{day(trial.from_us, zone)}
+			</text>
+			<text x={WIDTH} y="41" textAnchor="end">
+				{day(trial.to_us, zone)}
+			</text>
+		</svg>
+	);
+}
+
+/** What it would have told of, and how much sooner. */
+function Caught({ trial }: { trial: AlertTrial }) {
+	const { zone } = useZone();
+	if (trial.caught.length === 0) return null;
+	const sooner = (us: number) => (us < 0 ? `${duration(-us)} after it` : `${duration(us)} before`);
+	return (
+		<>
+			<h3>It would have told of</h3>
+			<ul className={classes.found}>
+				{trial.caught.map((one) => (
+					<li key={`${one.kind} ${one.at_us} ${one.says}`} data-caught={one.kind}>
+						{one.kind === "case" ? <Link to={`/cases/${one.id}`}>{one.says}</Link> : `a restart, ${one.says}`},{" "}
+						{day(one.at_us, zone)} {clock(one.at_us, zone)}: {sooner(one.before_us)}
+						{one.kind === "case" && one.before_us >= 0 && " it was opened"}
+					</li>
+				))}
+			</ul>
+		</>
+	);
+}
+
 interface RuleTrialProps {
 	draft: Draft;
 	onProblem: (problem: Error | null) => void;
@@ -103,10 +155,11 @@ interface RuleTrialProps {
 /** What a rule would have raised in the last days. */
 export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 	const { zone } = useZone();
+	const [days, setDays] = useState<number>(LONGEST);
 	const definition = write(draft);
 	const trial = useQuery({
-		queryKey: ["alert trial", definition.when, definition.quiet],
-		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days: DAYS }, signal })),
+		queryKey: ["alert trial", definition.when, definition.quiet, days],
+		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days }, signal })),
 		enabled: complete(draft),
 		placeholderData: keepPreviousData,
 		retry: false,
@@ -116,7 +169,14 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 	const told = error ? undefined : trial.data;
 	return (
 		<section className={classes.tried} aria-label="On the past" aria-busy={trial.isFetching}>
-			<h2>On the last {DAYS} days it would have raised</h2>
+			<h2>On the past it would have raised</h2>
+			<SegmentedControl
+				aria-label="Of which days"
+				size="xs"
+				data={DAYS.map((value) => ({ value: String(value), label: value === 1 ? "last day" : `${value} days` }))}
+				value={String(days)}
+				onChange={(value) => setDays(Number(value))}
+			/>
 			{!complete(draft) && <p className={classes.hint}>Say which lines it is about.</p>}
 			{complete(draft) && !told && !error && <p className={classes.hint}>Looking at the lines…</p>}
 			{told && (
@@ -125,6 +185,14 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 						<b>{number(told.alerts)}</b> {told.alerts === 1 ? "alert" : "alerts"} <b>{number(told.lines)}</b> lines
 						{told.cut && " and more: the first of them were looked at"}
 					</p>
+					{told.lines > 0 && told.all_lines > 0 && (
+						<p className={classes.hint}>
+							{((told.lines / told.all_lines) * 100).toPrecision(2)} % of the {number(told.all_lines)} lines of that
+							time are looked at for it.
+						</p>
+					)}
+					{told.alerts > 0 && <Times trial={told} />}
+					<Caught trial={told} />
 					{told.curve.length > 0 && told.lines > 0 && (
 						<Curve
 							curve={told.curve}

@@ -7990,6 +7990,7 @@ export interface components {
             /** @enum {unknown} */
             state: "open" | "taken" | "closed";
             taken_by: string | null;
+            taken_us: number | null;
             /** @description how often it was raised before, for the same rule and key */
             times_before: number;
             /** @description severity code of the worst of it and those */
@@ -8222,6 +8223,8 @@ export interface components {
                 open: number;
                 taken: number;
             };
+            /** @description the highest id that there is; alerts that come later have higher ones */
+            newest: number;
             /** @description who may take alerts; none where nobody logs in */
             people: string[];
             /** @description alerts that are not closed and that nobody is told of */
@@ -8235,6 +8238,20 @@ export interface components {
         };
         AlertTrial: {
             alerts: number;
+            /** @description lines in that time, of which those that it is about are a part */
+            all_lines: number;
+            /** @description closed cases and restarts that it would have told of */
+            caught: {
+                /** @description when a person opened the case; when the machine was back */
+                at_us: number;
+                /** @description so long before that it would have been raised */
+                before_us: number;
+                /** @description of the case */
+                id: number | null;
+                /** @enum {unknown} */
+                kind: "case" | "restart";
+                says: string;
+            }[];
             /** @description how many alerts there are, by how often it takes */
             curve: {
                 alerts: number;
@@ -9019,6 +9036,8 @@ export interface components {
             };
             /** @description until when hours were judged */
             judged_us: number | null;
+            /** @description sources in which it is not noticed */
+            left_out: components["schemas"]["WatchedSource"][];
             /** @description open ones below the priority that was asked for */
             less: number;
             /** @description days after which what goes on is normal */
@@ -9086,6 +9105,8 @@ export interface components {
             says: string;
             service: string | null;
             severity: number;
+            /** @description where its lines come from */
+            sources: components["schemas"]["WatchedSource"][];
             /** @enum {unknown} */
             state: "open" | "muted" | "normal";
             /** @description negative decimal logarithm of the chance */
@@ -9725,6 +9746,12 @@ export interface components {
                 lines: number;
                 low: number;
             };
+        };
+        WatchedSource: {
+            id: number;
+            name: string;
+            /** @description whether it is noticed what is unusual in it */
+            unusual: boolean;
         };
         WholeCase: {
             cause: string;

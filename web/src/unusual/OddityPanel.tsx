@@ -9,7 +9,7 @@ import { Allowed, useBarred } from "../shared/session";
 import { severityName } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
-import { type OddityDetail, type Said, useOddity, useSay } from "./api";
+import { type OddityDetail, type Said, useLeaveOut, useOddity, useSay } from "./api";
 import { Course } from "./Course";
 import classes from "./Unusual.module.css";
 
@@ -62,6 +62,30 @@ function MuteForm({
 				<Button type="submit">Mute</Button>
 			</form>
 		</Modal>
+	);
+}
+
+/** Where it comes from: a source may be left out, since nothing in it is worth a look. */
+export function Sources({ sources }: { sources: OddityDetail["sources"] }) {
+	const leave = useLeaveOut();
+	return (
+		<ul className={classes.plain}>
+			{sources.map(({ id, name, unusual }) => (
+				<li key={id} data-source={name}>
+					{name}{" "}
+					<Allowed to="PATCH /api/sources/{id}">
+						<Button size="compact-xs" variant="subtle" onClick={() => leave.mutate({ id, unusual: !unusual })}>
+							{unusual ? "Leave out" : "Watch again"}
+						</Button>
+					</Allowed>
+				</li>
+			))}
+			{leave.error && (
+				<li className={classes.problem} role="alert">
+					{leave.error.message}
+				</li>
+			)}
+		</ul>
 	);
 }
 
@@ -160,6 +184,8 @@ export function OddityPanel({ id, onSaid }: { id: number; onSaid: (before: Said)
 					<Link to={alertRuleFrom(oddity.find)}>Make alert rule</Link>
 				</Allowed>
 			</p>
+			<h3>Comes from</h3>
+			<Sources sources={oddity.sources} />
 			{muting && <MuteForm oddity={oddity} onSay={says} onClose={() => setMuting(false)} />}
 		</aside>
 	);

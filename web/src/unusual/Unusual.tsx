@@ -11,7 +11,7 @@ import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { type Oddity, type Said, type Shown, useSay, useUnusual } from "./api";
 import { type Group, groups } from "./groups";
-import { OddityPanel } from "./OddityPanel";
+import { OddityPanel, Sources } from "./OddityPanel";
 import classes from "./Unusual.module.css";
 
 const SHOWN: { value: Shown; label: string }[] = [
@@ -220,6 +220,15 @@ export function Unusual() {
 								))}
 							</tbody>
 						</table>
+					)}
+					{data && data.left_out.length > 0 && (
+						<div className={classes.hint}>
+							Left out:
+							<Sources sources={data.left_out} />
+						</div>
+					)}
+					{data && grouped.length > 0 && (
+						<p className={classes.hint}>What began {data.normal_days} days ago is taken as normal by itself.</p>
 					)}
 					{data && data.total > data.oddities.length && (
 						<p className={classes.hint}>

@@ -34,6 +34,16 @@ export interface Said {
 	why?: string;
 }
 
+/** Leaves a source out, or watches it again. */
+export function useLeaveOut() {
+	const queries = useQueryClient();
+	return useMutation({
+		mutationFn: ({ id, unusual }: { id: number; unusual: boolean }) =>
+			answer(api.PATCH("/api/sources/{id}", { ...at(id), body: { unusual } })),
+		onSettled: () => queries.invalidateQueries({ queryKey: UNUSUAL }),
+	});
+}
+
 /** Says of one what it is: open, muted or normal. */
 export function useSay() {
 	const queries = useQueryClient();
