@@ -26,7 +26,8 @@ module Northdrift
       # @param text [String] words, all of which a case has in what is written of it or pinned to it
       # @return [ActiveRecord::Relation]
       def self.search(text)
-        text.split.reduce(present) do |found, word|
+        # No text has a NUL, and SQL must not.
+        text.delete("\0").split.reduce(present) do |found, word|
           like = "%#{sanitize_sql_like(word)}%"
           found.where(
             "title LIKE :like ESCAPE '\\' OR cause LIKE :like ESCAPE '\\' OR remedy LIKE :like ESCAPE '\\' OR effect " \
