@@ -15,9 +15,13 @@ module Northdrift
       # @return [String, nil] the host that its machine runs on, where that is known
       attr_reader :host
 
+      # @return [Boolean] whether its end before was not told, though it tells its ends
+      attr_reader :unended
+
       # @param names [Array<String>] fields that name a service
-      def initialize(start, names: nil, host: nil)
+      def initialize(start, names: nil, host: nil, unended: false)
         @start = start
+        @unended = unended
         @machine = start.machine
         @names = names
         @service = names && Subject.service(start, names)

@@ -11,6 +11,10 @@ module Northdrift
       RULES = YAML.safe_load_file(File.join(__dir__, "verdicts.yml")).freeze
       UNKNOWN = "unknown"
       UNTOLD = "it cannot be said from these lines"
+      # Of a service that started again, though nothing said that it had ended, where nothing else speaks for a reason.
+      UNENDED = "unended"
+      # Kind of what a service says of its end.
+      ORDERLY = "service-stop"
       # Several lines tell of one start, unless there was an end between them, or one of them comes again so much later:
       # less is the same in another file.
       SAME_US = 300_000_000
@@ -123,19 +127,31 @@ module Northdrift
         reloads = SERVICE.reloads.flat_map { |rule| @by_rule.fetch(rule, []) }.group_by { |one| service_of(one) }
         starts = told(SERVICE).group_by { |one| service_of(one) }
         ends = @happenings.select { |one| SERVICE.ends.include?(one.kind) }.group_by { |one| service_of(one) }
-        found =
-          starts.flat_map do |service, own|
-            ended = ends.fetch(service, [])
-            told = Set.new
-            each_start(without(own, reloads.fetch(service, [])), ended).filter_map do |lines|
-              again = lines.any? { |one| told.include?(one.rule) }
-              told.merge(lines.map(&:rule))
-              start = lines.first
-              start if again || within(ended, start.time_us - ENDED_US, start.time_us).any? { before?(_1, start) }
-            end
-          end
-        found.map { |start| Subject.new(start, names: SERVICE.names, host: @hosts[start.machine]) }.select(&:service)
+        starts.flat_map do |service, own|
+          ended = ends.fetch(service, [])
+          service_subjects(each_start(without(own, reloads.fetch(service, [])), ended), ended)
+        end.select(&:service)
       end
+
+      # @param starts [Array<Array<#time_us>>] of one service, see {each_start}
+      # @param ends [Array<#time_us>] of it
+      def service_subjects(starts, ends)
+        told = Set.new
+        before = nil
+        starts.filter_map do |lines|
+          again = lines.any? { |one| told.include?(one.rule) }
+          told.merge(lines.map(&:rule))
+          first = lines.first
+          unended = again && !between?(ends, before, first) && tells_ends?(ends)
+          before = lines.last
+          next unless again || within(ends, first.time_us - ENDED_US, first.time_us).any? { before?(_1, first) }
+
+          Subject.new(first, names: SERVICE.names, host: @hosts[first.machine], unended: unended)
+        end
+      end
+
+      # That it is silent at its end says something only of what is not silent at others.
+      def tells_ends?(ends) = ends.any? { |one| one.kind == ORDERLY }
 
       def without(starts, reloads)
         starts.reject { |one| within(reloads, one.time_us - RELOAD_US, one.time_us).any? }
@@ -219,20 +235,27 @@ module Northdrift
         best, second = weighed.reject(&:refuted)
         known = best && best.weight >= LEAST && best.weight - (second ? second.weight : 0) >= MARGIN
         evidence = found.select { |clue, _| !known || clue.reason == best.reason }.map(&:last).uniq
+        reason = if known
+          best.reason
+        else
+          subject.unended ? UNENDED : UNKNOWN
+        end
         Verdict.new(
           machine: subject.machine, service: subject.service, start: subject.start, began_us: began(subject, found),
-          reason: known ? best.reason : UNKNOWN, says: known ? best.says : UNTOLD,
+          reason: reason, says: RULES.fetch("reasons").fetch(reason, UNTOLD),
           person: known ? evidence.filter_map(&:person).first : nil,
-          confidence: if known
-                        best.weight > SURE ? "sure" : "likely"
-                      else
-                        "none"
-                      end, evidence: evidence,
+          confidence: confidence(known && best, reason), evidence: evidence,
           against: against.map(&:last).uniq - evidence, weighed: weighed,
           missing:
             absent.any? ? ["the audit trail of #{subject.host} was gathered at the time and has no word of it"] : [],
           look: known ? [] : sort.look.map { |one| look(one, subject) }
         )
+      end
+
+      def confidence(best, reason)
+        return reason == UNKNOWN ? "none" : "likely" unless best
+
+        best.weight > SURE ? "sure" : "likely"
       end
 
       def began(subject, found)

@@ -128,7 +128,7 @@ module Northdrift
       def discoveries
         return [] unless @rule.discovery
 
-        Discoveries.new(@rule.discovery).within(@from_us, @to_us).filter_map do |one|
+        Discoveries.new(@rule).within(@from_us, @to_us).filter_map do |one|
           key = @rule.key(one.fields)
           [one.time_us, :entries, key, one.until_us] if key
         end

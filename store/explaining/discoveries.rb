@@ -16,9 +16,10 @@ module Northdrift
       # @!attribute find [String] find text of its lines
       One = Struct.new(:time_us, :until_us, :fields, :says, :find)
 
-      # @param discovery [Northdrift::Watch::Discovery]
-      def initialize(discovery)
-        @discovery = discovery
+      # @param rule [Northdrift::Watch::Rule] on a discovery
+      def initialize(rule)
+        @discovery = rule.discovery
+        @services = rule.by.include?(SERVICE)
       end
 
       # @return [Array<One>] that lasted within the time
@@ -38,14 +39,14 @@ module Northdrift
         end
       end
 
-      # Of machines: that a service failed is told by entries of the logbook.
+      # Of services where they are told apart by it, and else of machines.
       def restarts(from_us, to_us)
         told = Restarts.new(from_us: from_us, to_us: to_us).verdicts
-          .select { |one| one.service.nil? && @discovery.of.include?(one.reason) }
+          .select { |one| one.service.nil? != @services && @discovery.of.include?(one.reason) }
         told.map do |one|
           at_us = one.start.time_us
-          One.new(at_us, at_us, { MACHINE => one.machine, "reason" => one.reason }, "Restarted: #{one.says}",
-                  Restarts.equal(MACHINE, one.machine))
+          fields = { MACHINE => one.machine, SERVICE => one.service, "reason" => one.reason }.compact
+          One.new(at_us, at_us, fields, "Restarted: #{one.says}", Restarts.equal(MACHINE, one.machine))
         end
       end
     end

@@ -192,7 +192,7 @@ module Northdrift
       end
 
       def discovered(held)
-        Discoveries.new(held.discovery).within(from_us, last_us + 1).select { |one| held.key(one.fields) == keys }
+        Discoveries.new(held).within(from_us, last_us + 1).select { |one| held.key(one.fields) == keys }
       end
       private :discovered
 

@@ -207,6 +207,21 @@ class OdditiesTest < Northdrift::AskingTest
     assert_empty post_to("/api/alert-rules/trial", { definition: other, **window }, "AlertTrial")["found"]
   end
 
+  # It told its end the first time, and not the second: it was killed.
+  def test_a_service_that_was_killed
+    said = [[96, "Started"], [97, "Stopped"], [97.1, "Started"], [98, "Started"]]
+    lines = said.map { |hour, says| line(at(hour), "#{says} booth.service - Booth.", service: "systemd") }
+    import_text(beats(95) + lines.join)
+    by = ["host.name", "service.name"]
+    rule = { "name" => "Killed", "when" => { "restart" => { "of" => ["unended"], "by" => by } } }
+    window = { from: START.to_i * 1_000_000, to: at(100).to_i * 1_000_000 }
+    tried = post_to("/api/alert-rules/trial", { definition: rule, **window }, "AlertTrial")
+    assert_equal([[at(98), "alder", "booth"]],
+                 tried["found"].map { |one| [Time.at(0, one["raised_us"], :usec), *one["key"]] })
+    of_machines = rule.merge("when" => { "restart" => { "of" => ["unended"] } })
+    assert_empty post_to("/api/alert-rules/trial", { definition: of_machines, **window }, "AlertTrial")["found"]
+  end
+
   def test_a_source_that_is_off
     import_text(beats(100) + line(at(99), "the pool ran dry"))
     id = Store::Source.sole.id

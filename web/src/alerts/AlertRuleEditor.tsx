@@ -20,7 +20,7 @@ const KINDS: { value: Kind; label: string }[] = [
 	{ value: "measure", label: "measures beyond a level" },
 	{ value: "entry", label: "is told by the logbook" },
 	{ value: "unusual", label: "is out of its usual" },
-	{ value: "restart", label: "a machine restarted" },
+	{ value: "restart", label: "a machine or service restarted" },
 ];
 const UNUSUAL = [
 	{ value: "pattern", label: "new pattern" },
