@@ -7,7 +7,7 @@ module Northdrift
       # What may be told of an alert: that it was raised (or came again), that nobody has taken it for so long, and that
       # it has been calm, or was closed.
       OCCASIONS = %w[raised back].freeze
-      KEYS = %w[severity tags rules find hours wait digest most back subject text].freeze
+      KEYS = %w[severity tags rules owners find hours wait digest most back subject text].freeze
       SECOND_US = 1_000_000
       WAITS_US = (60 * SECOND_US)..(7 * 86_400 * SECOND_US)
       MOSTS = (1..1000)
@@ -31,8 +31,9 @@ module Northdrift
         @severity = severity(given.fetch("severity", "warning"))
         @tags = texts("tags", given["tags"])
         @rules = texts("rules", given["rules"])
+        @owners = texts("owners", given["owners"])
         @matcher = matcher(given["find"].to_s.strip)
-        @hours = Hours.new(given["hours"])
+        @hours = Rules::Hours.new(given["hours"])
         @wait_us = duration("wait", given["wait"])
         @digest_us = duration("digest", given["digest"])
         @most = whole(given.fetch("most", USUAL_MOST))
@@ -47,12 +48,16 @@ module Northdrift
       def tells?(occasion, alert, now_us)
         return false if occasion == "back" && !@back
 
-        alert.severity <= @severity && (@tags.empty? || @tags.intersect?(alert.tags)) &&
-          (@rules.empty? || @rules.include?(alert.name)) && (@matcher.nil? || @matcher.match?(alert.subject)) &&
+        alert.severity <= @severity && of_rules?(alert) && (@matcher.nil? || @matcher.match?(alert.subject)) &&
           @hours.include?(now_us)
       end
 
       private
+
+      def of_rules?(alert)
+        (@tags.empty? || @tags.intersect?(alert.tags)) && (@rules.empty? || @rules.include?(alert.name)) &&
+          (@owners.empty? || @owners.include?(alert.owner))
+      end
 
       def severity(name)
         Severity::NAMES.first(8).index(name) or

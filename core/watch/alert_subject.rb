@@ -6,14 +6,18 @@ module Northdrift
     # @!attribute name [String] of its rule
     # @!attribute severity [Integer] code
     # @!attribute tags [Array<String>]
+    # @!attribute owner [String] a person or a team whose it is; empty for nobody's
     # @!attribute machine [String, nil]
     # @!attribute fields [Hash{String=>Object}] of its key, and those that people say of its machine
-    AlertSubject = Struct.new(:name, :severity, :tags, :machine, :fields, keyword_init: true)
+    AlertSubject = Struct.new(:name, :severity, :tags, :owner, :machine, :fields, keyword_init: true)
 
     class AlertSubject
+      # @return [Hash{String=>Object}] by name
+      def all_fields = fields.merge("host.name" => machine, "owner" => owner.to_s.empty? ? nil : owner).compact
+
       # @return [Find::Matcher::Subject]
       def subject
-        all = fields.merge("host.name" => machine)
+        all = all_fields
         Find::Matcher::Subject.new(
           severity, name, machine, all["service.name"], name, -> { name }, -> { all }
         )

@@ -120,7 +120,9 @@ module Northdrift
         end
       end
 
-      def firings(rule, key, held) = held.map { |moment| Firing.new(rule, key, *moment) }
+      def firings(rule, key, held)
+        held.filter_map { |moment| Firing.new(rule, key, *moment) if rule.watched?(moment[1]) }
+      end
     end
   end
 end

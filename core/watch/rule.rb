@@ -22,7 +22,7 @@ module Northdrift
       # Of these it is not said how often.
       NOT_OFTEN = %w[fewer unfinished measure unusual restart outside].freeze
       ENTRY = "kinds"
-      KEYS = %w[id name severity when quiet attach fold why steps tags].freeze
+      KEYS = %w[id name severity when hours quiet attach fold why steps owner tags].freeze
       # Of these one may be enough.
       AT_ONCE = %w[count entry unusual restart outside].freeze
       # Of a condition, beside its find texts.
@@ -39,6 +39,8 @@ module Northdrift
       attr_reader :definition
       # @return [String] id, name, why it matters and what to do first (Markdown)
       attr_reader :id, :name, :why, :steps
+      # @return [String] the person or team whose it is; empty for nobody's
+      attr_reader :owner
       # @return [Array<String>]
       attr_reader :tags
       # @return [Integer] severity code of its alerts
@@ -67,6 +69,10 @@ module Northdrift
       # @return [Boolean] whether another system raises it
       def outside? = @kind == OUTSIDE
 
+      # @param at_us [Integer] a moment at which it holds
+      # @return [Boolean] whether that is within the hours in which it is watched
+      def watched?(at_us) = @hours.include?(at_us)
+
       # @return [Boolean] whether its alerts may be folded under others, see {Folding}
       def fold? = @definition.fetch("fold", true)
 
@@ -80,7 +86,9 @@ module Northdrift
         @severity = severity_of(definition.fetch("severity", "error"))
         @why = definition["why"].to_s
         @steps = definition["steps"].to_s
+        @owner = definition.key?("owner") ? text("owner") : ""
         @tags = list("tags", definition["tags"])
+        @hours = Rules::Hours.new(definition["hours"])
         @attach = definition.fetch("attach", MACHINE).to_s
         raise mistake("fold", "fold is true or false") unless [true, false].include?(fold?)
 
@@ -155,7 +163,8 @@ module Northdrift
           "#{@finds[:first]}#{times}, then #{@finds[:then]}#{within}" \
           "#{", without #{@finds[:without]} between" if @finds[:without]}"
         end
-        @by.empty? ? said : "#{said}, for the same #{@by.join(' and ')}"
+        said = "#{said}, for the same #{@by.join(' and ')}" unless @by.empty?
+        @hours.always? ? said : "#{said}, #{@hours.in_words}"
       end
 
       UNITS_US =

@@ -44,11 +44,13 @@ module Northdrift
         # @param one [Store::Alert]
         def detail(one)
           rule = one.rule
+          fields = one.about.all_fields
           total, latest = one.lines(SEEN)
           list([one]).first.merge(
             "root" => one.root && { "id" => one.root_id, "name" => Text.display(one.root.name) },
             "fold_path" => one.fold_path ? Oj.load(one.fold_path, mode: :strict) : [],
-            "why" => rule.why, "first_steps" => rule.steps, "condition" => rule.in_words, "lines" => total,
+            "why" => Watch::FirstSteps.fill(rule.why, fields), "owner" => rule.owner,
+            "first_steps" => Watch::FirstSteps.fill(rule.steps, fields), "condition" => rule.in_words, "lines" => total,
             "told" => one.told.last(SEEN).map { |entry| Text.display(entry.says) },
             "samples" => latest.map { |event| Present.line(event) },
             "seen_before" => seen_before(one), "remedies" => remedies(latest), "causes" => one.causes,

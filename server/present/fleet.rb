@@ -37,6 +37,15 @@ module Northdrift
           }
         end
 
+        # So many alerts of a machine are told.
+        ALERTS = 3
+
+        # @param alerts [Array<Store::MachineAlerts::One>] the worst first
+        def alerts(alerts)
+          first = alerts.first(ALERTS).map { |one| one.to_h.slice(:id, :name, :severity, :state).stringify_keys }
+          { "first" => first, "all" => alerts.size }
+        end
+
         # @param machine [Store::FleetReport::Machine]
         def machine(machine)
           problems = machine.problems.map { |one| Logbook.happening(one.happening).merge("times" => one.times) }
@@ -44,7 +53,7 @@ module Northdrift
             "strip" => machine.strip, "heard_us" => machine.heard_us, "silent_us" => machine.silent_us,
             "restarts" => machine.restarts, "versions" => machine.versions, "derived" => machine.derived,
             "tier" => machine.tier,
-            "problems" => problems
+            "problems" => problems, "alerts" => alerts(machine.alerts)
           )
         end
       end

@@ -18,7 +18,8 @@ module Northdrift
           rules = Store::AlertRule.present.to_a
           json(
             "rules" => rules.map { |rule| present(rule) }, "shipped" => shipped(rules.map { |rule| rule.given["id"] }),
-            "kinds" => choices(Logbook::Rule::KINDS), "reasons" => choices(Store::Discoveries::REASONS)
+            "kinds" => choices(Logbook::Rule::KINDS), "reasons" => choices(Store::Discoveries::REASONS),
+            "owners" => (Store::Person.responders.pluck(:name) + Store::Team.pluck(:name)).uniq.sort
           )
         end
 

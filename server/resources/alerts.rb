@@ -131,13 +131,18 @@ module Northdrift
           to ? alerts.where(order => ...to) : alerts
         end
 
-        # Of all that there are, and not of those that are shown.
+        # Of all that there are, and not of those that are shown. One that others are folded under is found by them.
         def found(alerts)
           find = text("find").strip
           return alerts if find.empty?
 
           matcher = Find::Matcher.new(Find::Parser.parse(find))
-          alerts.where(id: alerts.find_each.select { |one| matcher.match?(one.about.subject) }.map(&:id))
+          together = text("root").empty?
+          alerts = alerts.includes(:folded) if together
+          fitting = alerts.find_each.select do |alert|
+            [alert, *(alert.folded if together)].any? { |one| matcher.match?(one.about.subject) }
+          end
+          alerts.where(id: fitting.map(&:id))
         end
       end
     end

@@ -105,9 +105,12 @@ module Northdrift
             raise(BadParameter.new("zone", "there is no time zone “#{Text.display(name)}”"))
           uptime = Store::Uptime.new(from_us, to_us, zone)
           groups = groups(uptime.machines, by)
+          alerts = Store::MachineAlerts.new
           json(
             "from_us" => uptime.from_us, "to_us" => uptime.to_us,
-            "groups" => groups.first(MOST_GROUPS).map { |name, machines| group(name, machines, uptime.availability) },
+            "groups" => groups.first(MOST_GROUPS).map do |name, machines|
+              group(name, machines, uptime.availability).merge("alerts" => alerts_of(machines, alerts))
+            end,
             "others" => [groups.size - MOST_GROUPS, 0].max
           )
         end
@@ -132,6 +135,10 @@ module Northdrift
             .group_by(&:first)
             .transform_values { |own| own.map(&:last) }
             .sort_by { |name, _| [name.nil? ? 1 : 0, name.to_s] }
+        end
+
+        def alerts_of(machines, alerts)
+          Present::Fleet.alerts(machines.flat_map { |machine| alerts.of(machine) }.sort_by(&:severity))
         end
 
         def group(name, machines, availability)

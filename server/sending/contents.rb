@@ -38,6 +38,7 @@ module Northdrift
         # @return [Hash{String=>Object}] see docs/alert-message.schema.json
         def of(alert)
           rule = alert.rule
+          fields = alert.about.all_fields
           total, latest = alert.lines(LINES)
           {
             "id" => alert.id, "name" => Text.display(alert.name), "severity" => Severity::NAMES[alert.severity],
@@ -50,7 +51,8 @@ module Northdrift
             "told" => alert.told.last(LINES).map { |entry| Text.display(entry.says) }, "cause" => alert.likely_cause,
             "because_of" => alert.root && titled(alert.root),
             "folded" => alert.folded.first(MOST).map { |one| titled(one) },
-            "remedy" => alert.last_remedy, "why" => rule.why, "first_steps" => rule.steps,
+            "remedy" => alert.last_remedy, "why" => Watch::FirstSteps.plain(rule.why, fields),
+            "first_steps" => Watch::FirstSteps.plain(rule.steps, fields), "owner" => rule.owner,
             "link" => "#{address}/alerts?show=all&alert=#{alert.id}"
           }
         end

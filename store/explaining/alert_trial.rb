@@ -78,7 +78,8 @@ module Northdrift
         lines.each { |time_us, role, key, value| moments[key].concat(conditions[key].add(time_us, role, value)) }
         conditions.each { |key, condition| moments[key].concat(condition.advance(@to_us)) }
         spans = moments.flat_map do |key, some|
-          Northdrift::Watch::Span.of([*some, *lasting(key)], @rule.quiet_us).map { |span| Found.new(key, span) }
+          watched = [*some, *lasting(key)].select { |_, at_us| @rule.watched?(at_us) }
+          Northdrift::Watch::Span.of(watched, @rule.quiet_us).map { |span| Found.new(key, span) }
         end
         spans.sort_by { |one| one.span.raised_us }
       end

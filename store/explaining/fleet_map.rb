@@ -17,9 +17,10 @@ module Northdrift
       # @return [Array<String>] names, sorted
       def drawn
         @drawn ||=
-          (Fleet.current.dependencies.machines | @report.problems.keys | @report.silent.keys | @report.names)
-            .first(@most)
-            .sort
+          [
+            Fleet.current.dependencies.machines, @report.alerts.machines & @report.names, @report.problems.keys,
+            @report.silent.keys, @report.names
+          ].reduce(:|).first(@most).sort
       end
 
       # @return [Array<Northdrift::Fleet::Dependencies::Edge>] between machines that are drawn

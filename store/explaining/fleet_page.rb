@@ -34,8 +34,8 @@ module Northdrift
       # @return [Array<String>] all machines of the list
       def names = @names ||= entries.map(&:name)
 
-      # @return [Integer] machines of the list with open problems
-      def ill = names.count { |name| @report.problems.key?(name) }
+      # @return [Integer] machines of the list with open problems or alerts
+      def ill = names.count { |name| @report.problems.key?(name) || @report.alerts.any?(name) }
 
       # @return [Integer] machines of the list that say nothing, unlike themselves
       def silent = names.count { |name| @report.silent.key?(name) }

@@ -36,12 +36,13 @@ module Northdrift
       # @!attribute silent_us [Integer, nil] for how long it has said nothing, where it normally would have
       # @!attribute restarts [Integer] in the last ten days
       # @!attribute problems [Array<Problem>] that have not ended, the worst first
+      # @!attribute alerts [Array<MachineAlerts::One>] that are not closed, the worst first
       # @!attribute versions [Hash{String=>String}]
       # @!attribute derived [Boolean] whether it was named after where its lines came from
       # @!attribute tier [Integer] for drawing
       Machine =
         Struct.new(
-          :name, :said, :strip, :heard_us, :silent_us, :restarts, :problems, :versions, :derived, :tier,
+          :name, :said, :strip, :heard_us, :silent_us, :restarts, :problems, :alerts, :versions, :derived, :tier,
           keyword_init: true
         )
 
@@ -64,6 +65,9 @@ module Northdrift
       # @return [Hash{String=>Array<Problem>}] that have not ended, the worst first, by machine
       def problems = @problems ||= open_problems
 
+      # @return [MachineAlerts]
+      def alerts = @alerts ||= MachineAlerts.new
+
       # @return [Hash{String=>Integer}] for how long machines have said nothing, where they normally would have
       def silent
         @silent ||=
@@ -83,8 +87,8 @@ module Northdrift
           Machine.new(
             name: name, said: @fleet.entry(name), strip: strips.fetch(name) { Array.new(HOURS) { Array.new(9, 0) } },
             heard_us: heard[name], silent_us: silent[name], restarts: restarts.fetch(name, 0),
-            problems: problems.fetch(name, []), versions: versions.fetch(name, {}), derived: derived.include?(name),
-            tier: tiers.fetch(name, 0)
+            problems: problems.fetch(name, []), alerts: alerts.of(name), versions: versions.fetch(name, {}),
+            derived: derived.include?(name), tier: tiers.fetch(name, 0)
           )
         end
       end

@@ -114,7 +114,7 @@ module Northdrift
       def about
         as_stood = rule
         Northdrift::Watch::AlertSubject.new(
-          name: name, severity: severity, tags: as_stood.tags, machine: machine,
+          name: name, severity: severity, tags: as_stood.tags, owner: as_stood.owner, machine: machine,
           fields: Fleet.current.fields(machine).merge(as_stood.told_by(keys).to_h)
         )
       end

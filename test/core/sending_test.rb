@@ -8,7 +8,8 @@ class SendingTest < Minitest::Test
   include Northdrift::Helpers
 
   ALERT = {
-    name: "Disk full", severity: 3, tags: ["storage"], machine: "mail-1", fields: { "host.site" => "tar" }
+    name: "Disk full", severity: 3, tags: ["storage"], owner: "Network", machine: "mail-1",
+    fields: { "host.site" => "tar" }
   }.freeze
 
   def tells?(given = {}, severity: ALERT[:severity], occasion: "raised", at: Time.utc(2026, 11, 23, 12), **parts)
@@ -32,6 +33,9 @@ class SendingTest < Minitest::Test
     assert tells?(find: "host.site = tar and severity >= error")
     refute tells?(find: "host.name = mail-2")
     assert tells?(find: "disk")
+    assert tells?(owners: %w[Olav Network])
+    refute tells?(owners: ["Olav"])
+    assert tells?(find: "owner = Network")
   end
 
   def test_back_to_normal_is_told_where_it_is_wanted
@@ -60,13 +64,14 @@ class SendingTest < Minitest::Test
     "severity" => [{ "severity" => "bad" }, "a severity is one of emergency"],
     "find" => [{ "find" => "host.name = (" }, "column"], "wait" => [{ "wait" => "soon" }, "a time from 1min to 7d"],
     "digest" => [{ "digest" => "1s" }, "a time from 1min"], "most" => [{ "most" => 0 }, "from 1 to 1000"],
-    "hours" => [{ "hours" => { "from" => "25:00" } }, "such as 07:30"], "tags" => [{ "tags" => "one" }, "a list"],
+    "hours" => [{ "hours" => { "from" => "25:00" } }, "such as 07:30"],
+    "owners" => [{ "owners" => "Ida" }, "a list"], "tags" => [{ "tags" => "one" }, "a list"],
     "colour" => [{ "colour" => 1 }, "a route has no “colour”"], "text" => [{ "text" => "{% if x %}" }, "text: "],
     "subject" => [{ "subject" => "{{ x | }}" }, "subject: "]
   }.freeze
 
   def test_a_zone_that_there_is_not
-    mistake = assert_raises(Rules::Mistake) { Sending::Hours.new({ "zone" => "Moon/Base" }) }
+    mistake = assert_raises(Rules::Mistake) { Rules::Hours.new({ "zone" => "Moon/Base" }) }
     assert_includes mistake.message, "there is no zone “Moon/Base”"
   end
 

@@ -36,6 +36,27 @@ class WatchTest < Minitest::Test
     end
   end
 
+  # Moments outside the hours of a rule are as if it had not held: the same as all moments without those.
+  def test_hours_in_which_it_is_watched
+    random = seeded(20)
+    lines = Array.new(200) { Line.new(random.rand(2 * 86_400), :lines, "ida") }
+    held = counted(lines, 2, 900)
+    within = held.select { |_, at| (at % 86_400) >= 79_200 || (at % 86_400) < 23_400 }
+    assert_operator within.size, :<, held.size
+    count = { "find" => "knock", "at_least" => 2, "within" => "15min", "by" => ["user.name"] }
+    rule = rule({ "count" => count }, quiet: "15min", hours: { "from" => "22:00", "to" => "06:30", "zone" => "UTC" })
+    assert_equal by_user(lines, 900) { within }.to_h, spans(rule, lines.sort_by(&:at))
+  end
+
+  def test_hours_that_will_not_do_are_told
+    [5, { "days" => ["someday"] }, { "from" => "7" }, { "zone" => "Moon/Base" }, { "until" => "07:00" }].each do |hours|
+      mistake = assert_raises(Rules::Mistake, hours) { rule({ "count" => { "find" => "x" } }, hours: hours) }
+      assert_equal "hours", mistake.part
+    end
+    night = { "days" => %w[sat sun], "from" => "22:00", "to" => "06:00", "zone" => "Europe/Oslo" }
+    assert_equal "x, sat, sun 22:00–06:00 Europe/Oslo", rule({ "count" => { "find" => "x" } }, hours: night).in_words
+  end
+
   # The same by looking at each run of so many lines, and at each pair of them.
   def counted(lines, least, within)
     times = lines.map(&:at).sort

@@ -46,6 +46,13 @@ class AlertFoldsTest < Northdrift::AskingTest
     assert_equal [%w[app db switch], "Many refused"], [app["fold_path"], app["root"]["name"]]
   end
 
+  # Who looks for a machine finds the trouble that its alert is a part of.
+  def test_one_that_is_folded_is_found_with_its_root
+    stall
+    of = ->(machine) { names(listed("find=host.name%20%3D%20#{machine}")) }
+    assert_equal [["switch"], []], [of.call("app"), of.call("other")]
+  end
+
   def test_a_root_that_comes_late_takes_the_others_in
     raise_alert("app")
     later(60)

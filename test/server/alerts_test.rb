@@ -64,6 +64,44 @@ class AlertsTest < Northdrift::AskingTest
     assert_equal 0, Store::AlertRule.count
   end
 
+  # Of the two, one was at half past eight.
+  def test_a_rule_that_is_watched_at_some_hours
+    hours = { "from" => "08:00", "to" => "09:00", "zone" => "UTC" }
+    told = post_to("/api/alert-rules/trial", { "definition" => RULE.merge("hours" => hours) }, "AlertTrial")
+    assert_equal [9, 1], told.values_at("lines", "alerts")
+    unfit = post_to("/api/alert-rules/trial", { "definition" => RULE.merge("hours" => { "from" => "8" }) })
+    assert_equal [422, "hours"], unfit.values_at("status", "parameter")
+  end
+
+  def test_whose_a_rule_is_and_what_it_says_to_do_first
+    Store::Team.add("Network")
+    told = RULE.merge("owner" => "Network", "steps" => "[Book](https://wiki.example/{host.name}), {user.name}")
+    id = made(told)["id"]
+    assert_equal ["Network"], ask("/api/alert-rules", "AlertRules")["owners"]
+    alert = raised
+    detail = ask("/api/alerts/#{alert.id}", "AlertDetail")
+    assert_equal ["Network", "[Book](https://wiki.example/alder), {user.name}"],
+                 detail.values_at("owner", "first_steps")
+    found = ->(name) { ask("/api/alerts?find=owner%20%3D%20#{name}", "Alerts")["total"] }
+    assert_equal [1, 0], [found.call("Network"), found.call("Olav")]
+    assert_equal id, alert.rule_id
+  end
+
+  def test_the_fleet_tells_of_alerts_that_are_not_closed
+    first = raised
+    raised("birch")
+    rows = -> { ask("/api/fleet", "FleetPage")["rows"].map { |row| row["machine"] } }
+    machines = -> { rows.call.to_h { |one| one.values_at("machine", "alerts") } }
+    assert_equal({ "first" => [{ "id" => first.id, "name" => "Many refused", "severity" => 3, "state" => "open" }],
+                   "all" => 1 }, machines.call["alder"])
+    assert_equal 1, ask("/api/fleet", "FleetPage")["ill"]
+    group = ask("/api/fleet/availability?by=machine", "Availability")["groups"].first
+    assert_equal ["alder", 1], [group["name"], group["alerts"]["all"]]
+    assert_equal(1, ask("/api/fleet/map", "FleetMap")["machines"].sum { |one| one["alerts"]["all"] })
+    act("close", first)
+    assert_equal 0, machines.call["alder"]["all"]
+  end
+
   def test_rules_are_made_changed_switched_and_had_back
     rule = made
     assert_equal ["Many refused", "error", true, 0], rule.values_at("name", "severity", "enabled", "open")

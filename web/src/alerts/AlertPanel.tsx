@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { Remedies } from "../cases/Remedies";
 import { useKeys } from "../shared/keys";
+import { Markdown } from "../shared/Markdown";
 import { Samples } from "../shared/Samples";
 import { Allowed, useBarred } from "../shared/session";
 import { severityName } from "../shared/severity";
@@ -237,13 +238,13 @@ export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 			{alert.why && (
 				<>
 					<h3>Why it matters</h3>
-					<p className={classes.text}>{alert.why}</p>
+					<Markdown text={alert.why} />
 				</>
 			)}
 			{alert.first_steps && (
 				<>
 					<h3>First steps</h3>
-					<p className={classes.text}>{alert.first_steps}</p>
+					<Markdown text={alert.first_steps} />
 				</>
 			)}
 			<h3>What was done</h3>

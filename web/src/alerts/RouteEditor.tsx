@@ -1,14 +1,4 @@
-import {
-	Button,
-	Chip,
-	NumberInput,
-	SegmentedControl,
-	Select,
-	Switch,
-	TagsInput,
-	Textarea,
-	TextInput,
-} from "@mantine/core";
+import { Button, NumberInput, SegmentedControl, Select, Switch, TagsInput, Textarea, TextInput } from "@mantine/core";
 import { useDebouncedValue } from "@mantine/hooks";
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
@@ -21,8 +11,8 @@ import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { AlertsHead } from "./AlertsHead";
 import { useAlerts } from "./api";
+import { HoursFields } from "./HoursFields";
 import {
-	DAYS,
 	definitionOf,
 	draftOf,
 	KINDS,
@@ -124,32 +114,16 @@ function Which({ draft, set, wrong }: PartProps) {
 				/>
 			</div>
 			<div className={classes.row}>
-				<span>on</span>
-				<Chip.Group multiple value={draft.days} onChange={(days) => set({ days })}>
-					{DAYS.map((day) => (
-						<Chip key={day} value={day} size="xs">
-							{day}
-						</Chip>
-					))}
-				</Chip.Group>
-				<span>from</span>
-				<TextInput
-					aria-label="from"
-					w={80}
-					placeholder="00:00"
-					value={draft.from}
-					error={wrong("hours")}
-					onChange={(event) => set({ from: event.currentTarget.value })}
-				/>
-				<span>to</span>
-				<TextInput
-					aria-label="to"
-					w={80}
-					placeholder="24:00"
-					value={draft.to}
-					onChange={(event) => set({ to: event.currentTarget.value })}
+				<span>of</span>
+				<TagsInput
+					className={classes.find}
+					aria-label="owners"
+					placeholder={draft.owners.length ? "" : "anybody's rules; or of a person or team"}
+					value={draft.owners}
+					onChange={(owners) => set({ owners })}
 				/>
 			</div>
+			<HoursFields draft={draft} set={set} error={wrong("hours")} />
 		</section>
 	);
 }

@@ -156,9 +156,9 @@ interface RuleTrialProps {
 export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 	const { zone } = useZone();
 	const [days, setDays] = useState<number>(LONGEST);
-	const definition = write(draft);
+	const definition = write(draft, zone);
 	const trial = useQuery({
-		queryKey: ["alert trial", definition.when, definition.quiet, days],
+		queryKey: ["alert trial", definition.when, definition.quiet, definition.hours, days],
 		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days }, signal })),
 		enabled: complete(draft),
 		placeholderData: keepPreviousData,

@@ -93,6 +93,8 @@ describe("a rule that is read and written again", () => {
 			why: "Nothing can be written.",
 			steps: "1. Look.",
 			tags: ["storage"],
+			owner: "Ida",
+			hours: { days: ["sat", "sun"], from: "08:00", to: "00:00", zone: "Europe/Oslo" },
 			attach: "device",
 			fold: false,
 		};
@@ -111,6 +113,13 @@ describe("a rule that is typed", () => {
 		expect(complete(draft({ kind: "sequence", find: "x" }))).toBe(false);
 		expect(complete(draft({ kind: "unfinished", find: "x", next: "y" }))).toBe(false);
 		expect(complete(draft({ kind: "measure", find: "x", of: "count", level: " " }))).toBe(false);
+	});
+
+	it("is watched at the hours that are typed, in the zone of the page, days in their order", () => {
+		const typed = write(draft({ find: "x", days: ["sun", "mon"], to: "06:30" }), "Asia/Tokyo");
+		expect(typed.hours).toEqual({ days: ["mon", "sun"], from: "00:00", to: "06:30", zone: "Asia/Tokyo" });
+		expect(inWords(typed)).toBe("x per host.name, mon sun 00:00–06:30");
+		expect(write(draft({ find: "x" })).hours).toBeUndefined();
 	});
 
 	it("is called by what it is about", () => {

@@ -1,4 +1,5 @@
 import type { Definition } from "./api";
+import { type Hours, type HoursDraft, hoursDraft, hoursInWords, hoursOf } from "./hours";
 
 export type Kind = "count" | "fewer" | "sequence" | "unfinished" | "measure" | "entry" | "unusual" | "restart";
 
@@ -9,7 +10,7 @@ export const foundOut = (kind: Kind) => FOUND_OUT.includes(kind);
 export type Side = "above" | "below";
 
 /** A rule as it is typed: what is empty is left out. */
-export interface Draft {
+export interface Draft extends HoursDraft {
 	/** Of one that ships; empty for others. */
 	id: string;
 	name: string;
@@ -38,7 +39,10 @@ export interface Draft {
 	quiet: string;
 	why: string;
 	steps: string;
+	owner: string;
 	tags: string[];
+	/** In which its hours are; empty for the zone of the page. */
+	zone: string;
 	/** Whether its alerts may be folded under others. */
 	fold: boolean;
 	/** The field with the machine; empty for the usual one. */
@@ -68,7 +72,10 @@ export const EMPTY: Draft = {
 	quiet: "",
 	why: "",
 	steps: "",
+	owner: "",
 	tags: [],
+	...hoursDraft(undefined),
+	zone: "",
 	fold: true,
 	attach: "",
 };
@@ -102,7 +109,10 @@ export function read(definition: Definition): Draft {
 		quiet: definition.quiet ?? "",
 		why: definition.why ?? "",
 		steps: definition.steps ?? "",
+		owner: definition.owner ?? "",
 		tags: definition.tags ?? [],
+		...hoursDraft(definition.hours),
+		zone: definition.hours?.zone ?? "",
 		fold: definition.fold ?? true,
 		attach: definition.attach ?? "",
 	};
@@ -111,7 +121,9 @@ export function read(definition: Definition): Draft {
 const given = (values: Record<string, string>) =>
 	Object.fromEntries(Object.entries(values).filter(([, value]) => value.trim() !== ""));
 
-export function write(draft: Draft): Definition {
+/** @param zone of hours that had none before */
+export function write(draft: Draft, zone = "UTC"): Definition {
+	const hours: Hours | undefined = hoursOf(draft, draft.zone || zone);
 	const { find, times, within, by } = draft;
 	const shared = { at_least: times, within, by };
 	const of = draft.kinds.length > 0 ? { of: draft.kinds } : {};
@@ -150,7 +162,8 @@ export function write(draft: Draft): Definition {
 		name: draft.name.trim() || proposedName(draft),
 		severity: draft.severity,
 		when: conditions[draft.kind](),
-		...given({ quiet: draft.quiet, why: draft.why, steps: draft.steps, attach: draft.attach }),
+		...(hours && { hours }),
+		...given({ quiet: draft.quiet, owner: draft.owner, why: draft.why, steps: draft.steps, attach: draft.attach }),
 		...(draft.tags.length > 0 && { tags: draft.tags }),
 		...(!draft.fold && { fold: false }),
 	};
@@ -174,8 +187,7 @@ export function complete(draft: Draft): boolean {
 	return [draft.find, ...(needs[draft.kind] ?? [])].every((text) => text.trim() !== "");
 }
 
-/** The condition in a line. */
-export function inWords({ when }: Definition): string {
+function conditionInWords(when: Definition["when"]): string {
 	const { count, fewer, sequence, unfinished, measure, entry, unusual, restart } = when;
 	const per = (by: string[] | undefined) => (by?.length ? ` per ${by.join(" and ")}` : "");
 	if (unusual)
@@ -200,4 +212,9 @@ export function inWords({ when }: Definition): string {
 	if (!sequence) return `${count?.find}${often}${within}${by}`;
 	const without = sequence.without ? `, no ${sequence.without} between` : "";
 	return `${sequence.first}${often}, then ${sequence.then}${within}${by}${without}`;
+}
+
+/** The condition in a line, and in which hours it is watched. */
+export function inWords({ when, hours }: Definition): string {
+	return [conditionInWords(when), hoursInWords(hours)].filter(Boolean).join(", ");
 }

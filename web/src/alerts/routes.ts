@@ -3,6 +3,7 @@ import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
 import type { Given, Setting } from "../intake/SettingFields";
 import type { Calls } from "../rules/api";
+import { type HoursDraft, hoursDraft, hoursInWords, hoursOf } from "./hours";
 
 export type Route = Schemas["AlertRoute"];
 export type RouteKind = Route["kind"];
@@ -75,17 +76,15 @@ export function place({ settings }: Pick<Route, "settings">): string {
 }
 
 /** A route as it is typed. */
-export interface RouteDraft {
+export interface RouteDraft extends HoursDraft {
 	name: string;
 	kind: RouteKind;
 	settings: Given;
 	severity: NonNullable<Wanted["severity"]>;
 	tags: string[];
 	rules: string[];
+	owners: string[];
 	find: string;
-	days: string[];
-	from: string;
-	to: string;
 	wait: string;
 	digest: string;
 	most: number;
@@ -95,7 +94,6 @@ export interface RouteDraft {
 }
 
 export const MOST = 20;
-export const DAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"];
 
 /** @param route null for a new one */
 export function draftOf(route: Route | null): RouteDraft {
@@ -110,25 +108,14 @@ export function draftOf(route: Route | null): RouteDraft {
 		tags: wanted.tags ?? [],
 		rules: wanted.rules ?? [],
 		find: wanted.find ?? "",
-		days: hours?.days ?? [],
-		from: hours?.from ?? "",
-		to: hours?.to ?? "",
+		...hoursDraft(hours),
+		owners: wanted.owners ?? [],
 		wait: wanted.wait ?? "",
 		digest: wanted.digest ?? "",
 		most: wanted.most ?? MOST,
 		back: wanted.back ?? false,
 		subject: wanted.subject ?? "",
 		text: wanted.text ?? "",
-	};
-}
-
-function hoursOf({ days, from, to }: RouteDraft, zone: string): Wanted["hours"] {
-	if (days.length === 0 && from === "" && to === "") return undefined;
-	return {
-		...(days.length > 0 && { days: DAYS.filter((day) => days.includes(day)) as NonNullable<Wanted["hours"]>["days"] }),
-		from: from || "00:00",
-		to: to || "00:00",
-		zone,
 	};
 }
 
@@ -140,6 +127,7 @@ export function definitionOf(draft: RouteDraft, zone: string): Wanted {
 		severity: draft.severity,
 		...(draft.tags.length > 0 && { tags: draft.tags }),
 		...(draft.rules.length > 0 && { rules: draft.rules }),
+		...(draft.owners.length > 0 && { owners: draft.owners }),
 		...(hours && { hours }),
 		...(draft.most !== MOST && { most: draft.most }),
 		...(draft.back && { back: true }),
@@ -148,13 +136,14 @@ export function definitionOf(draft: RouteDraft, zone: string): Wanted {
 }
 
 /** When a route tells, in words. */
-export function whenOf({ severity, tags, rules, find, hours, wait, digest, back }: Wanted): string {
+export function whenOf({ severity, tags, rules, owners, find, hours, wait, digest, back }: Wanted): string {
 	return [
 		`${severity ?? "warning"} or worse`,
 		rules?.length ? `of ${rules.join(", ")}` : "",
 		tags?.length ? `tagged ${tags.join(", ")}` : "",
+		owners?.length ? `whose owner is ${owners.join(" or ")}` : "",
 		find ?? "",
-		hours ? `${hours.days?.join(" ") ?? "every day"} ${hours.from ?? "00:00"}–${hours.to ?? "00:00"}` : "",
+		hoursInWords(hours),
 		wait ? `not taken for ${wait}` : "",
 		digest ? `together every ${digest}` : "",
 		back ? "and back to normal" : "",

@@ -7899,6 +7899,7 @@ export interface components {
             condition: string;
             /** @description find text of its lines */
             find: string;
+            /** @description Markdown, with the fields of the alert filled in */
             first_steps: string;
             /** @description machines from its own to that of the alert it is folded under, each of which cannot do without the next */
             fold_path: string[];
@@ -7916,6 +7917,8 @@ export interface components {
             lines: number;
             machine: string | null;
             name: string;
+            /** @description the person or team whose the rule is; empty for nobody's */
+            owner: string;
             quiet: components["schemas"]["Quiet"] | null;
             raised_us: number;
             /** @description of closed cases that lines of the same patterns are pinned to */
@@ -7952,6 +7955,7 @@ export interface components {
             taken_us: number | null;
             /** @description what the logbook's entries say that it is about */
             told: string[];
+            /** @description Markdown, with the fields of the alert filled in */
             why: string;
             /** @description severity code of the worst of it and those */
             worst: number;
@@ -8037,6 +8041,8 @@ export interface components {
             };
             /** @description messages an hour to one recipient; what is more is told together when there is room */
             most?: number;
+            /** @description rules of one of these people or teams; all where there are none */
+            owners?: string[];
             /** @description names of rules; all where there are none */
             rules?: string[];
             /**
@@ -8100,13 +8106,24 @@ export interface components {
             attach?: string;
             /** @description whether its alerts may be folded under those of machines that theirs cannot do without; true where it is not said */
             fold?: boolean;
+            /** @description hours in which it is watched: what holds outside them raises nothing */
+            hours?: {
+                days?: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+                /** @description such as 07:00 */
+                from?: string;
+                /** @description such as 22:00; past midnight where it is earlier */
+                to?: string;
+                zone?: string;
+            };
             id?: string;
             name: string;
+            /** @description the person or team whose it is */
+            owner?: string;
             /** @description a pause of so long ends an alert; as long as within, or longer */
             quiet?: string;
             /** @enum {unknown} */
             severity?: "emergency" | "alert" | "critical" | "error" | "warning" | "notice" | "informational" | "debug";
-            /** @description what to do first; Markdown */
+            /** @description what to do first; Markdown, in which {host.name} stands for that field of the alert, also in a link */
             steps?: string;
             tags?: string[];
             /** @description count: lines that come so often within so long; fewer: lines that come less often than they should; sequence: lines that come so often, and then another, with none of the third between; entry: entries of the logbook; unfinished: lines that begin something whose end never comes; measure: a measure of lines that is beyond a level; unusual: what is unusual without a rule for it; restart: why a machine or a service restarted */
@@ -8195,7 +8212,7 @@ export interface components {
                     within?: string;
                 };
             };
-            /** @description why it matters; Markdown */
+            /** @description why it matters; Markdown, in which {host.name} stands for that field of the alert */
             why?: string;
         };
         AlertRules: {
@@ -8204,6 +8221,8 @@ export interface components {
                 name: string;
                 title: string;
             }[];
+            /** @description people and teams whose a rule can be */
+            owners: string[];
             /** @description why machines restart */
             reasons: {
                 name: string;
@@ -8323,6 +8342,7 @@ export interface components {
         Availability: {
             from_us: number;
             groups: {
+                alerts: components["schemas"]["MachineAlerts"];
                 days: {
                     day_us: number;
                     down_us: number;
@@ -8603,6 +8623,7 @@ export interface components {
             value: string;
         };
         FleetMachine: {
+            alerts: components["schemas"]["MachineAlerts"];
             /** @description Whether it was named after where its lines came from; then it can be given another name. */
             derived: boolean;
             heard_us: number | null;
@@ -8904,6 +8925,17 @@ export interface components {
                 person: string | null;
                 says: string;
                 severity: number;
+            }[];
+        };
+        /** @description Alerts that are not closed; none for who is limited to a part of the lines. */
+        MachineAlerts: {
+            all: number;
+            /** @description the worst */
+            first: {
+                id: number;
+                name: string;
+                severity: number;
+                state: string;
             }[];
         };
         /** @description Null for an end that is that of all there is */

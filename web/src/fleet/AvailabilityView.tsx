@@ -1,7 +1,9 @@
 import { SegmentedControl } from "@mantine/core";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { equals } from "../shared/question";
+import { alertsOf } from "../alerts/MachineAlerts";
+import { equals, quote } from "../shared/question";
+import { SeverityTicks } from "../shared/severity";
 import { clock, day, duration, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { type Group, type Stretch, useAvailability } from "./api";
@@ -9,7 +11,15 @@ import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";
 
 const DAYS = 10;
+/** Of what machines are put together by. */
+const FIELDS: Record<string, string> = { site: "host.site", role: "host.role", tag: "host.tags" };
 const AROUND_US = 300_000_000;
+
+/** A find text for the machines of a group. */
+function condition({ name, machines }: Group, by: string): string {
+	if (name === null) return `host.name in (${machines.map(quote).join(", ")})`;
+	return equals(FIELDS[by] ?? "host.name", name);
+}
 
 function percent(part: number, whole: number): string {
 	if (whole === 0) return "–";
@@ -51,6 +61,23 @@ function Causes({ stretches }: { stretches: Stretch[] }) {
 				</li>
 			))}
 		</ul>
+	);
+}
+
+/** How many alerts of its machines stand open, by the worst of them. */
+function GroupAlerts({ group, by }: { group: Group; by: string }) {
+	const [first] = group.alerts.first;
+	if (!first) return null;
+	const words = `${number(group.alerts.all)} ${group.alerts.all === 1 ? "alert" : "alerts"}`;
+	return (
+		<Link
+			to={alertsOf(condition(group, by))}
+			className={classes.groupAlerts}
+			data-group-alerts={group.name ?? ""}
+			title={`the worst: ${first.name}`}
+		>
+			<SeverityTicks code={first.severity} /> {words}
+		</Link>
 	);
 }
 
@@ -115,6 +142,7 @@ export function AvailabilityView() {
 												{by !== "machine" && (
 													<span className={classes.second}>{number(group.machines.length)} machines</span>
 												)}
+												<GroupAlerts group={group} by={by} />
 											</td>
 											{group.days.map((one) => (
 												<Cell key={one.day_us} one={one} />

@@ -68,21 +68,18 @@ function Row({
 				{machine.silent_us !== null && <span className={classes.silent}>silent, unlike itself</span>}
 			</td>
 			<td>
-				<MachineAlerts machine={machine.machine} />
-				{bad === null ? (
-					<span className={classes.second}>nothing open</span>
-				) : (
-					machine.problems.slice(0, MOST_PROBLEMS).map((one) => (
-						<div key={one.id} className={classes.trouble}>
-							<SeverityTicks code={one.severity} />
-							<Link to={evidence(one)}>{one.says}</Link>
-							{one.times > 1 && <span className={classes.second}>{number(one.times)} times</span>}
-							<Link to={changesBefore(one)} title="what changed before it">
-								why
-							</Link>
-						</div>
-					))
-				)}
+				<MachineAlerts machine={machine.machine} alerts={machine.alerts} />
+				{bad === null && <span className={classes.second}>nothing open</span>}
+				{machine.problems.slice(0, MOST_PROBLEMS).map((one) => (
+					<div key={one.id} className={classes.trouble}>
+						<SeverityTicks code={one.severity} />
+						<Link to={evidence(one)}>{one.says}</Link>
+						{one.times > 1 && <span className={classes.second}>{number(one.times)} times</span>}
+						<Link to={changesBefore(one)} title="what changed before it">
+							why
+						</Link>
+					</div>
+				))}
 				{machine.problems.length > MOST_PROBLEMS && (
 					<Link to={`/logbook?${new URLSearchParams({ machine: machine.machine })}`}>
 						and {number(machine.problems.length - MOST_PROBLEMS)} more

@@ -2,7 +2,8 @@ import { Button, Modal } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { quote } from "../shared/question";
+import { alertsOf } from "../alerts/MachineAlerts";
+import { equals, quote } from "../shared/question";
 import { Allowed } from "../shared/session";
 import { severityColor, severityName } from "../shared/severity";
 import { number } from "../shared/time";
@@ -12,6 +13,10 @@ import { FleetTabs } from "./FleetTabs";
 import { BOX, layout, type Placed } from "./layout";
 
 const LEAST_DRAG = 6;
+/** On the lower edge of a box. */
+const TAB = { width: 50, height: 16, above: 5 };
+/** Severity of what is not known. */
+const LEAST = 8;
 
 function short(text: string, most: number): string {
 	return text.length > most ? `${text.slice(0, most - 1)}…` : text;
@@ -80,7 +85,33 @@ function Proposals({ onClose }: { onClose: () => void }) {
 	);
 }
 
-/** What cannot do without what: machines in tiers, by their worst open problem. Click one, or drag over several, to see their lines. */
+/** How many alerts of a machine stand open, on the edge of its box; a click goes there. */
+function Tab({ machine, x, y }: { machine: Machine; x: number; y: number }) {
+	const navigate = useNavigate();
+	const words = `${number(machine.alerts.all)} ${machine.alerts.all === 1 ? "alert" : "alerts"}`;
+	const open = () => navigate(alertsOf(equals("host.name", machine.machine)));
+	return (
+		// biome-ignore lint/a11y/useSemanticElements: SVG has no button
+		<g
+			data-box-alerts={machine.machine}
+			className={classes.tab}
+			transform={`translate(${x + BOX.width - TAB.width - 4} ${y + BOX.height - TAB.above})`}
+			style={{ color: severityColor(machine.alerts.first[0]?.severity ?? LEAST) }}
+			role="button"
+			tabIndex={0}
+			aria-label={`${words} of ${machine.machine}`}
+			onClick={open}
+			onKeyDown={(event) => event.key === "Enter" && open()}
+		>
+			<rect width={TAB.width} height={TAB.height} rx="3" />
+			<text x={TAB.width / 2} y="12">
+				{words}
+			</text>
+		</g>
+	);
+}
+
+/** What cannot do without what: machines in tiers, by their worst open alert or problem. Click one, or drag over several, to see their lines. */
 export function FleetMap() {
 	const navigate = useNavigate();
 	const { data, error } = useFleetMap();
@@ -128,7 +159,7 @@ export function FleetMap() {
 					data-map
 					aria-label="map of the fleet"
 					onPointerDown={(event) => {
-						if (event.target instanceof Element && event.target.closest("[data-box]")) return;
+						if (event.target instanceof Element && event.target.closest("[role=button]")) return;
 						const { x, y } = point(event);
 						event.currentTarget.setPointerCapture(event.pointerId);
 						setArea({ x0: x, y0: y, x1: x, y1: y });
@@ -178,7 +209,14 @@ export function FleetMap() {
 								onPointerLeave={() => setHovered(null)}
 							>
 								<title>
-									{[machine.machine, machine.role, machine.site, words, machine.problems[0]?.says]
+									{[
+										machine.machine,
+										machine.role,
+										machine.site,
+										words,
+										...machine.alerts.first.map((alert) => `alert: ${alert.name}`),
+										machine.problems[0]?.says,
+									]
 										.filter(Boolean)
 										.join("\n")}
 								</title>
@@ -196,6 +234,11 @@ export function FleetMap() {
 							</g>
 						);
 					})}
+					{placed
+						.filter(({ machine }) => machine.alerts.all > 0)
+						.map(({ machine, x, y }) => (
+							<Tab key={machine.machine} machine={machine} x={x} y={y} />
+						))}
 					{area && (
 						<rect
 							x={Math.min(area.x0, area.x1)}

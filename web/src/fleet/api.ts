@@ -98,7 +98,8 @@ export function grouped(rows: FleetRow[]): FleetRow[][] {
 	return groups;
 }
 
-/** The worst that has not ended: severity of a problem; null when there is none. */
-export function worst(machine: Machine): number | null {
-	return machine.problems.length ? Math.min(...machine.problems.map((one) => one.severity)) : null;
+/** The worst that stands open: severity of an alert or of a problem that has not ended; null when there is none. */
+export function worst({ alerts, problems }: Pick<Machine, "alerts" | "problems">): number | null {
+	const open = [...alerts.first, ...problems].map((one) => one.severity);
+	return open.length ? Math.min(...open) : null;
 }
