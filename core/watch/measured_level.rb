@@ -42,6 +42,12 @@ module Northdrift
       # @return [Float]
       def warning = @bounds.warning
 
+      # @return [Float, nil]
+      def critical = @bounds.critical
+
+      # @return [String] such as p95(duration_ms)
+      def measure = @clause.field ? "#{@clause.aggregate}(#{@clause.field})" : @clause.aggregate
+
       # @param fields [Hash{String=>Object}] of a line
       # @return [Object, nil] in the base unit, where it is a number
       def value(fields)
@@ -70,8 +76,6 @@ module Northdrift
       end
 
       private
-
-      def measure = @clause.field ? "#{@clause.aggregate}(#{@clause.field})" : @clause.aggregate
 
       # A field that no line has yet is no mistake: it is waited for.
       def clause(text)

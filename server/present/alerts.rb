@@ -60,6 +60,14 @@ module Northdrift
           )
         end
 
+        # @param course [Store::AlertCourse]
+        def course(course)
+          {
+            "says" => course.says, "unit" => course.unit, "level" => course.level, "critical" => course.critical,
+            "from_us" => course.from_us, "step_us" => course.step_us, "values" => course.values
+          }
+        end
+
         # What helped in cases that lines of the same patterns are pinned to.
         def remedies(lines)
           known = lines.empty? ? {} : Store::Case.remedies

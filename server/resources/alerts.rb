@@ -41,6 +41,11 @@ module Northdrift
           json(Present::Alerts.detail(Store::Alert.find(params["id"])))
         end
 
+        get "/:id/course" do
+          course = Store::AlertCourse.new(Store::Alert.find(params["id"]))
+          json("course" => course.any? ? Present::Alerts.course(course) : nil)
+        end
+
         # Many at once: what cannot be done with one is left as it is, and told.
         post "/actions" do
           object = carried

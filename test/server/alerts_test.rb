@@ -87,6 +87,43 @@ class AlertsTest < Northdrift::AskingTest
     assert_equal id, alert.rule_id
   end
 
+  # Refused at 0, 10, 20 and 25 s: by any moment as many as there were in the minute before.
+  def test_the_course_of_what_crossed
+    start = Time.utc(2026, 11, 22, 6).to_i * 1_000_000
+    alert = raised(from_us: start, raised_us: start + 20_000_000, last_us: start + 25_000_000)
+    course = ask("/api/alerts/#{alert.id}/course", "AlertCourse")["course"]
+    assert_equal ["lines within 1 min", 3, nil, nil], course.values_at("says", "level", "critical", "unit")
+    from, step = course.values_at("from_us", "step_us")
+    within = ->(second) { [0, 10, 20, 25].count { |at| at <= second && at > second - 60 } }
+    course["values"].each_with_index do |value, index|
+      first, last = [index, index + 1].map { |at| (from + (at * step) - start) / 1e6 }
+      moments = [last, *[0, 10, 20, 25].select { |at| at > first && at <= last }]
+      assert_equal moments.map { |at| within.call(at) }.max, value, "#{first} to #{last} s"
+    end
+    assert_equal 4, course["values"].max
+  end
+
+  def test_the_course_of_a_measure
+    took = { 0 => 900, 10 => 300, 60 => 2500, 70 => 100 }.map do |second, ms|
+      "<14>1 #{(Time.utc(2026, 11, 22, 8) + second).strftime('%FT%TZ')} alder shop 1 - - took duration_ms=#{ms}\n"
+    end
+    import_text(took.join, name: "took.log")
+    measure = { "find" => "took", "of" => "max(duration_ms)", "above" => "2s", "critical" => "9s", "within" => "60s" }
+    made(RULE.merge("when" => { "measure" => measure }))
+    start = Time.utc(2026, 11, 22, 8).to_i * 1_000_000
+    alert = raised(from_us: start + 60_000_000, raised_us: start + 120_000_000, last_us: start + 120_000_000)
+    course = ask("/api/alerts/#{alert.id}/course", "AlertCourse")["course"]
+    assert_equal ["max(duration_ms) of each 1 min", 2.0, 9.0, "s"],
+                 course.values_at("says", "level", "critical", "unit")
+    assert_equal [0.9, 2.5], course["values"].compact
+    assert_equal start, course["from_us"] + (course["values"].index(0.9) * course["step_us"])
+  end
+
+  def test_what_is_found_out_has_no_course
+    made(RULE.merge("when" => { "restart" => { "by" => ["host.name"] } }))
+    assert_nil ask("/api/alerts/#{raised.id}/course", "AlertCourse")["course"]
+  end
+
   def test_the_fleet_tells_of_alerts_that_are_not_closed
     first = raised
     raised("birch")

@@ -9,6 +9,7 @@ import { Allowed, useBarred } from "../shared/session";
 import { severityName } from "../shared/severity";
 import { clock, day, number } from "../shared/time";
 import { useZone } from "../shared/zone";
+import { AlertCourse } from "./AlertCourse";
 import classes from "./Alerts.module.css";
 import {
 	type Action,
@@ -140,6 +141,7 @@ export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 			<p className={classes.second}>
 				{alert.key.map(({ value }) => value).join(" · ")} · raised {day(alert.raised_us, zone)}{" "}
 				{clock(alert.raised_us, zone)} · {lasted(alert)} · {severityName(alert.severity)}
+				{alert.owner && ` · ${alert.owner}’s`}
 				{alert.calm_us !== null && alert.state !== "closed" && (
 					<> · back to normal since {clock(alert.calm_us, zone)}</>
 				)}
@@ -197,6 +199,7 @@ export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 			<p>
 				<code>{alert.condition}</code>
 			</p>
+			<AlertCourse alert={alert} />
 			{alert.told.length > 0 && (
 				<ul className={classes.plain} aria-label="Told by the logbook">
 					{alert.told.map((says, at) => (

@@ -65,6 +65,16 @@ export function useAlert(id: number | null) {
 	});
 }
 
+/** How what its rule counts or measures went; anew when it goes on. */
+export function useAlertCourse({ id, last_us }: AlertDetail) {
+	return useQuery({
+		queryKey: [...ALERTS, id, "course", last_us],
+		queryFn: ({ signal }) => answer(api.GET("/api/alerts/{id}/course", { ...at(id), signal })),
+		placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+		staleTime: Number.POSITIVE_INFINITY,
+	});
+}
+
 export function useAlertActions() {
 	const queries = useQueryClient();
 	const settled = { onSettled: () => queries.invalidateQueries({ queryKey: ALERTS }) };

@@ -878,6 +878,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/alerts/{id}/course": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How what its rule counts or measures went, beside the level */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AlertCourse"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/alerts/{id}/undone": {
         parameters: {
             query?: never;
@@ -7882,6 +7929,19 @@ export interface components {
             taken_us: number | null;
             /** @description severity code of the worst of it and those */
             worst: number;
+        };
+        AlertCourse: {
+            course: null | {
+                critical: number | null;
+                from_us: number;
+                level: number;
+                /** @description what the values are */
+                says: string;
+                step_us: number;
+                unit: string | null;
+                /** @description of each step; null where there is none */
+                values: (number | null)[];
+            };
         };
         AlertDetail: {
             /** @description since when it has not held any more */

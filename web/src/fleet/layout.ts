@@ -66,5 +66,5 @@ export function layout(
 			y: 10 + index * (BOX.height + gap),
 		}));
 	});
-	return { placed, height: 20 + rows.length * (BOX.height + gap) - gap };
+	return { placed, height: 28 + rows.length * (BOX.height + gap) - gap };
 }
