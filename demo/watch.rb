@@ -54,6 +54,7 @@ module Northdrift
           past(rules.map(&:rule), now_us)
           Store::Setting.set(Server::Sending::Planner::POSITION, Store::AlertStep.maximum(:id).to_s)
           tell(port, now_us)
+          planned(now_us)
         end
         Store::Alert.find_each(&:keep_cause)
         ClosedCases.make
@@ -91,6 +92,15 @@ module Northdrift
                            remedy: remedy)
       end
       private_class_method :close
+
+      # The patch job says when it restarts a machine.
+      def planned(now_us)
+        Store::Quiet.create!(
+          kind: "maintenance", find: "", entries: '["package"]', says: "planned", lasts_us: 1_800_000_000,
+          why: "the patch job restarts machines by itself", from_us: now_us, created_us: now_us, changed_us: now_us
+        )
+      end
+      private_class_method :planned
 
       def tell(port, now_us)
         places = {

@@ -13,7 +13,7 @@ module Northdrift
       AHEAD_SECONDS = 300
       CALLS = "standins/calls"
       FOLDER = "standins/files"
-      PORTS = %w[udp tcp tls].freeze
+      PORTS = %w[udp tcp tls snmp].freeze
       MOST_TIMES = 20
       SEED = 21
 
@@ -39,6 +39,8 @@ module Northdrift
           given: Intake::Live::FeedForm.check("http", {}).merge("token" => Intake::Live::Inlets::Http.digest(token)),
           created_us: http.created_us || micros
         )
+        traps = Store::Feed.present.find_or_initialize_by(name: "#{NAME}, traps", kind: "snmp")
+        traps.update!(given: Intake::Live::FeedForm.check("snmp", {}), created_us: traps.created_us || micros)
         files = Store::Feed.present.find_or_initialize_by(name: "#{NAME}, files", kind: "follow")
         files.update!(
           given:
@@ -86,7 +88,7 @@ module Northdrift
           world = Demo::World.new(now: @made_to, since: from, seed: SEED + index)
           @due.concat(world.timed)
         end
-        @due.concat(Gauge.lines(from, @made_to))
+        @due.concat(Gauge.lines(from, @made_to)).concat(Ports.changes(from, @made_to))
         @due.sort_by!(&:first)
       end
 

@@ -12,7 +12,7 @@ module Northdrift
     class Sender
       # How the files of the demo world travel, by the end of their names; the first that fits.
       WAYS = {
-        %r{\A(?:sw|rtr)-.*/device\.log\z} => :udp, %r{/gate\.log\z} => :udp,
+        /\.trap\z/ => :snmp, %r{\A(?:sw|rtr)-.*/device\.log\z} => :udp, %r{/gate\.log\z} => :udp,
         %r{/(?:bookingd\.log|audit\.json|kiosk\.log)\z} => :http,
         %r{\A(?:bastion-1|dc-01|print-01|hall-kiosk-\d)/} => :tls, %r{/(?:database|access|gauge)\.log\z} => :file
       }.freeze
@@ -58,6 +58,7 @@ module Northdrift
       def deliver(way, lines)
         case way
         when :udp then texts(lines).each { |line| @udp.send(line, 0, @address, @ports.fetch(:udp)) }
+        when :snmp then texts(lines).each { |change| Ports.notify(change, @address, @ports.fetch(:snmp)) }
         when :tcp then (@tcp ||= TCPSocket.new(@address, @ports.fetch(:tcp))).write(counted(lines))
         when :tls then (@tls ||= secure).write(counted(lines))
         when :http then post(lines)
@@ -67,7 +68,7 @@ module Northdrift
 
       # Files leave out what the network has (RFC 3164, section 4.1.1): how bad it is.
       def with_priority(way, line)
-        return line if way == :file || way == :http || line.start_with?("<")
+        return line if %i[file http snmp].include?(way) || line.start_with?("<")
 
         code, = Reading::SeverityWords.read(line)
         "<#{(FACILITY * 8) + (code == Severity::UNSET ? Severity::INFORMATIONAL : code)}>#{line}"

@@ -9,7 +9,8 @@ module Northdrift
 
         # @param one [Store::Quiet]
         def quiet(one)
-          one.attributes.slice("id", "kind", "find", "from_us", "until_us", "why", "rule_id").merge(one.authors)
+          one.attributes.slice("id", "kind", "find", "from_us", "until_us", "why", "rule_id", "lasts_us", "says")
+            .merge("entries" => one.kinds, **one.authors)
         end
       end
     end

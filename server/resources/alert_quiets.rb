@@ -6,6 +6,7 @@ module Northdrift
       # What is muted and what is planned: alerts that are raised and not told.
       class AlertQuiets < Resource
         MOST_WHY = 1000
+        LASTS_US = 1_000_000..(30 * 86_400_000_000)
 
         # Those that hold, or will; those that are over are left out unless they are asked for.
         get "/" do
@@ -19,9 +20,9 @@ module Northdrift
           wanted = carried
           quiet = Store::Quiet.new(
             kind: kind(wanted), rule_id: rule(wanted), find: find(wanted), why: string(wanted, "why")[0, MOST_WHY],
-            created_us: now_us, changed_us: now_us, **span(wanted)
+            created_us: now_us, changed_us: now_us, **span(wanted), **told(wanted)
           )
-          if quiet.rule_id.nil? && quiet.find.strip.empty?
+          if quiet.rule_id.nil? && quiet.entries.nil? && quiet.find.strip.empty?
             raise BadParameter.new("find", "say of which machines: a find text such as host.site = auk")
           end
 
@@ -73,14 +74,25 @@ module Northdrift
           { from_us: from_us, until_us: until_us }
         end
 
+        # Entries of the logbook that tell it, and for how long.
+        def told(wanted)
+          kinds = wanted["entries"] or return {}
+          unless kinds.is_a?(Array) && kinds.any? && kinds.all? { |kind| Logbook::Rule::KINDS.key?(kind) }
+            raise BadParameter.new("entries",
+                                   "entries are kinds of the logbook: #{Logbook::Rule::KINDS.keys.join(', ')}")
+          end
+
+          lasts_us = wanted["lasts_us"]
+          unless lasts_us.is_a?(Integer) && LASTS_US.cover?(lasts_us)
+            raise BadParameter.new("lasts_us", "it lasts from a second to 30 days, in microseconds")
+          end
+
+          { entries: Oj.dump(kinds, mode: :strict), lasts_us: lasts_us, says: string(wanted, "says")[0, MOST_WHY] }
+        end
+
         def present(one, names = nil)
-          name = one.rule_id && (if names
-                                   names[one.rule_id]
-                                 else
-                                   Store::AlertRule.find_by(id: one.rule_id)&.given&.[]("n" \
-                                                                                        "a" \
-                                                                                        "me")
-                                 end)
+          names ||= Store::AlertRule.where(id: one.rule_id).to_h { |rule| [rule.id, rule.given["name"]] }
+          name = names[one.rule_id]
           Present::Quiets.quiet(one).merge("rule" => name && Text.display(name))
         end
       end

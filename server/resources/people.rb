@@ -24,12 +24,14 @@ module Northdrift
           json(invited(person))
         end
 
-        # Another role, what they see, whether they may log in; and their second factor is turned off, where it is lost.
+        # Another role, where they are told, what they see, whether they may log in; and their second factor is turned
+        # off, where it is lost.
         patch "/:id" do
           object = carried
           person = Store::Person.find(params["id"])
           person.take_role(string(object, "role")) if object.key?("role")
           person.take_sight(string(object, "sight")) if object.key?("sight")
+          person.take_mail(string(object, "mail")) if object.key?("mail")
           person.factor.end if object["factor"] == false
           if [true, false].include?(object["disabled"])
             object["disabled"] ? person.disable : person.enable
@@ -48,7 +50,8 @@ module Northdrift
 
         def present(person, seen_us = nil)
           {
-            "id" => person.id, "name" => person.name, "role" => person.role, "sight" => person.sight,
+            "id" => person.id, "name" => person.name, "role" => person.role, "mail" => person.mail,
+            "sight" => person.sight,
             "own_sight" => person.own_sight, "teams" => person.teams.map(&:name),
             "factor" => person.factor.on?, "provider" => !person.subject.nil?,
             "disabled" => !person.disabled_us.nil?,

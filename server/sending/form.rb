@@ -9,8 +9,6 @@ module Northdrift
       module Form
         Unfit = Relay::Checks::Unfit
         CHECKS = Relay::Checks
-        # An address as RFC 5321, section 4.1.2, has it, without quoted ones and address literals.
-        ADDRESS = %r{\A[\w.!#$%&'*+/=?^`{|}~-]{1,64}@[a-zA-Z\d](?:[a-zA-Z\d.-]{0,252}[a-zA-Z\d])?\z}
         MOST_ADDRESSES = 50
         TRANSPORTS = { "udp" => 514, "tcp" => 514, "tls" => 6514 }.freeze
         # SNMP notifications, RFC 3417, section 3.
@@ -51,13 +49,25 @@ module Northdrift
         end
 
         def addresses(given)
-          list = given.is_a?(Array) ? given : given.to_s.split(/[\s,;]+/)
-          list = list.map(&:to_s).reject(&:empty?).uniq
-          stray = list.find { |address| !ADDRESS.match?(address) }
-          raise Unfit.new("to", "“#{Text.display(stray)}” is no mail address") if stray
+          list = given.is_a?(Array) ? given.map(&:to_s) : given.to_s.split(/[,;\n]+/)
+          list = list.flat_map { |one| one.include?("@") ? one.split : one.strip }.reject(&:empty?).uniq
+          list.each { |one| check_recipient(one) }
           return list if list.size.between?(1, MOST_ADDRESSES)
 
-          raise Unfit.new("to", "say to whom, up to #{MOST_ADDRESSES} mail addresses")
+          raise Unfit.new("to", "say to whom, up to #{MOST_ADDRESSES} mail addresses, people or teams")
+        end
+
+        # @raise [Unfit]
+        def check_recipient(name)
+          return if Store::Person::ADDRESS.match?(name)
+
+          raise Unfit.new("to", "“#{Text.display(name)}” is no mail address") if name.include?("@")
+
+          people = Store::AlertRoute.people_of(name)
+          raise Unfit.new("to", "“#{Text.display(name)}” is no mail address, person or team") unless people
+          return if people.any?(&:mail)
+
+          raise Unfit.new("to", "nobody of “#{Text.display(name)}” has a mail address yet: see People")
         end
 
         def transport(text)

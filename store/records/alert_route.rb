@@ -32,8 +32,25 @@ module Northdrift
         self.definition = Oj.dump(values, mode: :strict)
       end
 
-      # @return [Array<String>] whom it tells: one message each; "" where it goes to one place
-      def recipients = given.fetch("to", [""])
+      # @param name [String] of a person or a team
+      # @return [Array<Person>, nil] those who may log in; nil where nobody is called so
+      def self.people_of(name)
+        person = Person.named(name)
+        return Person.enabled.where(id: person.id).to_a if person
+
+        Team.named(name)&.people&.where(disabled_us: nil)&.to_a
+      end
+
+      # @return [Array<String>] whom it tells: one message each; "" where it goes to one place. Who has no address stands
+      #   there by name.
+      def recipients = given.fetch("to", [""]).flat_map { |one| addresses(one) }.uniq
+
+      def addresses(one)
+        return [one] if one.empty? || one.include?("@")
+
+        (self.class.people_of(one) || []).filter_map(&:mail).presence || [one]
+      end
+      private :addresses
 
       # @return [String] tells whether anything changed that it runs by
       def state = [id, kind, settings, definition, enabled, deleted_us].join("\0")

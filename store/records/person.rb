@@ -131,6 +131,18 @@ module Northdrift
         settle_sight
       end
 
+      # An address as RFC 5321, section 4.1.2, has it, without quoted ones and address literals.
+      ADDRESS = %r{\A[\w.!#$%&'*+/=?^`{|}~-]{1,64}@[a-zA-Z\d](?:[a-zA-Z\d.-]{0,252}[a-zA-Z\d])?\z}
+
+      # @param address [String] where they are told of alerts; nowhere where it is empty
+      # @raise [Unfit]
+      def take_mail(address)
+        address = address.strip
+        raise Unfit, "“#{Text.display(address)}” is no mail address" unless address.empty? || ADDRESS.match?(address)
+
+        update!(mail: address.presence, changed_us: Clock.now_us)
+      end
+
       # What they see by now: what any of their teams does that is limited, and within their own limit.
       def settle_sight
         return update!(sight: nil) if People::Role.enough?(role, Sight::LEAST_WHOLE)

@@ -1,5 +1,7 @@
 # frozen_string_literal: true
 
+require "oj"
+
 module Northdrift
   module Store
     # A time in which alerts are raised and not told: those that somebody has muted, and those of planned work.
@@ -22,8 +24,22 @@ module Northdrift
           return if all.empty?
 
           subject = alert.about.subject
-          all.find { |one| one.matcher.nil? || one.matcher.match?(subject) }
+          all.find { |one| (one.matcher.nil? || one.matcher.match?(subject)) && one.told?(alert.machine, at_us) }
         end
+      end
+
+      # @return [Array<String>, nil] kinds of entries of the logbook by which it begins; nil where it holds all along
+      def kinds = entries && Oj.load(entries, mode: :strict)
+
+      # @param machine [String, nil]
+      # @param at_us [Integer]
+      # @return [Boolean] whether an entry of the logbook tells it of the machine at that moment, where it is so told
+      def told?(machine, at_us)
+        return true if entries.nil?
+        return false if machine.nil?
+
+        Happenings.of(kinds: kinds, from_us: at_us - lasts_us, to_us: at_us + EventId::MILLISECOND, machines: [machine])
+          .any? { |one| one.says.to_s.downcase.include?(says.downcase) }
       end
 
       # @return [Find::Matcher, nil]

@@ -164,9 +164,28 @@ class AlertFoldsTest < Northdrift::AskingTest
     assert_nil raise_alert("gate").quiet
   end
 
+  # Half an hour behind an entry of the logbook that says so, of the machine itself.
+  def test_planned_work_that_the_logbook_tells
+    quiet(kind: "maintenance", entries: %w[package machine-restart], says: "PLANNED", lasts_us: 1800 * SECOND,
+          find: "not host.name = vault", from_us: START)
+    import_text("Nov 22 06:01:00 gate patchbot[5120]: packages upgraded, restarting as planned for 06:01\n" \
+                "Nov 22 06:01:00 vault patchbot[5120]: packages upgraded, restarting as planned for 06:01\n" \
+                "Nov 22 06:01:00 mail systemd-logind[540]: System is rebooting.\n", name: "planned.log")
+    later(60)
+    assert_equal "maintenance", raise_alert("gate").quiet&.kind
+    assert_equal([nil, nil], %w[mail vault].map { |machine| raise_alert(machine).quiet })
+    later(3600)
+    assert_nil raise_alert("gate").quiet
+    listed = ask("/api/alert-quiets", "Quiets")["quiets"].first
+    assert_equal [%w[package machine-restart], "PLANNED", 1800 * SECOND],
+                 listed.values_at("entries", "says", "lasts_us")
+  end
+
   def test_a_quiet_time_that_will_not_do
     { { "kind" => "nap" } => "kind", { "kind" => "mute" } => "find", { "kind" => "mute", "rule_id" => 99 } => "rule_id",
-      { "kind" => "mute", "find" => "x", "from_us" => 5, "until_us" => 4 } => "until_us" }.each do |given, parameter|
+      { "kind" => "mute", "find" => "x", "from_us" => 5, "until_us" => 4 } => "until_us",
+      { "kind" => "maintenance", "entries" => ["tea"] } => "entries",
+      { "kind" => "maintenance", "entries" => ["disk"], "lasts_us" => 1 } => "lasts_us" }.each do |given, parameter|
       assert_equal [400, parameter], post_to("/api/alert-quiets", given).values_at("status", "parameter")
     end
     assert_equal 422, post_to("/api/alert-quiets", { "kind" => "mute", "find" => "host.name = (" })["status"]

@@ -30,13 +30,28 @@ class AlertRoutesTest < Northdrift::AskingTest
     assert_equal 1, ask("/api/alert-routes", "AlertRoutes")["routes"].size
   end
 
+  # Those of a team who have an address, who may log in, and nobody twice.
+  def test_people_and_teams_are_told_where_they_are_told
+    people = %w[Ida Olav Berit Gone].map { |name| Store::Person.add(name, role: "responder") }
+    people.reject { |one| one.name == "Berit" }.each { |one| one.take_mail("#{one.name.downcase}@tarnholm.example") }
+    Store::Team.add("Night watch", people: Store::Person.all)
+    Store::Person.named("Gone").disable
+    given = Server::Sending::Form.check("mail", { "to" => "ida, Night watch; a@tarnholm.example b@tarnholm.example" })
+    route = Store::AlertRoute.new(given: given)
+    assert_equal %w[ida olav a b].map { |name| "#{name}@tarnholm.example" }, route.recipients
+    Store::Person.find_each { |person| person.take_mail("") }
+    assert_equal ["ida", "Night watch", "a@tarnholm.example", "b@tarnholm.example"], route.recipients
+  end
+
   def test_what_will_not_do_is_told_at_its_setting
+    Store::Team.add("Night")
     {
       { "kind" => "pigeon" } => ["kind", "mail, hook, syslog, trap, program"],
       { "kind" => "mail", "settings" => { "to" => ["nobody"] } } => ["to", "“nobody” is no mail address"],
       { "kind" => "mail", "settings" => { "to" => ["a@b.example\r\nBcc: c@d.example"] } } =>
         ["to", "is no mail address"],
-      { "kind" => "mail" } => ["to", "say to whom"],
+      { "kind" => "mail" } => ["to", "say to whom"], { "kind" => "mail", "settings" => { "to" => "Night" } } =>
+        ["to", "nobody of “Night” has a mail address yet"],
       { "kind" => "hook", "settings" => { "url" => "ftp://x" } } => %w[url address],
       { "kind" => "hook", "settings" => { "url" => "http://169.254.1.1/" } } => ["url", "an address inside"],
       { "kind" => "syslog", "settings" => { "host" => "127.0.0.1", "transport" => "sctp" } } => %w[transport udp],

@@ -452,6 +452,17 @@ class PeopleTest < Northdrift::AskingTest
     end
   end
 
+  def test_where_somebody_is_told_of_alerts
+    log_in("An administrator")
+    path = "/api/people/#{person('An viewer').id}"
+    assert_equal 200, send_to("PATCH", path, { mail: " vera@tarnholm.example " })
+    assert_equal "vera@tarnholm.example", told["mail"]
+    assert_equal 422, send_to("PATCH", path, { mail: "vera" })
+    assert_match(/“vera” is no mail address/, told["detail"])
+    send_to("PATCH", path, { mail: "" })
+    assert_nil person("An viewer").mail
+  end
+
   def test_somebody_new_chooses_a_password_by_a_link_once
     log_in("An administrator")
     send_to("POST", "/api/people", { name: "  Runa ", role: "responder" })

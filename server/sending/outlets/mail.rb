@@ -37,6 +37,8 @@ module Northdrift
           # @param recipient [String] address
           # @raise [StandardError] when it has to be tried again
           def send_off(message, template, recipient)
+            raise Error, "“#{Text.display(recipient)}” has no mail address" unless recipient.include?("@")
+
             letter = letter(message.to_h, template, recipient)
             smtp.start(helo: Socket.gethostname, **login) do |server|
               server.send_message(letter.to_s, from, recipient)

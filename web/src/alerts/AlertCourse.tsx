@@ -1,13 +1,8 @@
 import { Course } from "../shared/Course";
-import { clock, number } from "../shared/time";
+import { quantity } from "../shared/quantity";
+import { clock } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { type AlertDetail, useAlertCourse } from "./api";
-
-/** Three figures are enough of a measure. */
-function told(value: number, unit: string | null): string {
-	const text = Number.isInteger(value) ? number(value) : String(Number(value.toPrecision(3)));
-	return unit ? `${text} ${unit}` : text;
-}
 
 /** How what the rule counts or measures went, beside the level that it went beyond. */
 export function AlertCourse({ alert }: { alert: AlertDetail }) {
@@ -17,10 +12,10 @@ export function AlertCourse({ alert }: { alert: AlertDetail }) {
 	if (!course) return null;
 	const { from_us: from, step_us: stepUs, values, level, critical, unit, says } = course;
 	const bars = values.flatMap((value, step) =>
-		value === null ? [] : [{ at: from + step * stepUs, value, says: told(value, unit) }],
+		value === null ? [] : [{ at: from + step * stepUs, value, says: quantity(value, unit) }],
 	);
 	const most = Math.max(...bars.map(({ value }) => value));
-	const words = `${says}: ${told(most, unit)} at most, the level is ${told(level, unit)}`;
+	const words = `${says}: ${quantity(most, unit)} at most, the level is ${quantity(level, unit)}`;
 	return (
 		<Course
 			bars={bars}

@@ -11,7 +11,8 @@ export type AlertState = Alert["state"];
 export type AlertRule = Schemas["AlertRule"];
 export type Definition = Schemas["AlertRuleDefinition"];
 export type Quiet = Schemas["QuietOfRule"];
-export type QuietDraft = Pick<Quiet, "kind" | "find" | "why" | "until_us"> & { rule_id?: number; from_us?: number };
+export type QuietDraft = Pick<Quiet, "kind" | "find" | "why" | "until_us"> &
+	Partial<Pick<Quiet, "from_us" | "entries" | "lasts_us" | "says">> & { rule_id?: number };
 export type AlertTrial = Schemas["AlertTrial"];
 export type Action = "take" | "give" | "give_back" | "close" | "reopen" | "note";
 

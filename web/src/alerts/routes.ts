@@ -36,7 +36,14 @@ const CERTIFICATE: Setting = {
 export const KINDS: Record<RouteKind, { title: string; settings: Setting[] }> = {
 	mail: {
 		title: "mail",
-		settings: [{ name: "to", label: "To", placeholder: "oncall@example.org, ida@example.org" }],
+		settings: [
+			{
+				name: "to",
+				label: "To",
+				placeholder: "oncall@example.org, Ida, Network",
+				description: "mail addresses, people, teams",
+			},
+		],
 	},
 	hook: {
 		title: "web hook",

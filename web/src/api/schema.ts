@@ -56,12 +56,18 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
+                        /** @description kinds of entries of the logbook that tell it of their machine; null where it holds all along */
+                        entries?: string[] | null;
                         /** @description a condition on the machine and the key of alerts */
                         find?: string;
                         from_us?: number;
                         /** @enum {unknown} */
                         kind: "mute" | "maintenance";
+                        /** @description how long it lasts behind each of these entries */
+                        lasts_us?: number | null;
                         rule_id?: number | null;
+                        /** @description what these entries say */
+                        says?: string;
                         until_us?: number | null;
                         why?: string;
                     };
@@ -5463,6 +5469,8 @@ export interface paths {
                          * @constant
                          */
                         factor?: false;
+                        /** @description where they are told of alerts; empty: nowhere */
+                        mail?: string;
                         /** @enum {unknown} */
                         role?: "viewer" | "responder" | "operator" | "administrator";
                         /** @description find text that limits what is seen: on host.name, service.name, host.site, host.role, host.tags and source, of viewers and responders; empty: everything */
@@ -9425,6 +9433,8 @@ export interface components {
             /** @description whether a second factor is asked for */
             factor: boolean;
             id: number;
+            /** @description where they are told of alerts */
+            mail: string | null;
             name: string;
             /** @description what of it is the person's alone */
             own_sight: string | null;
@@ -9488,27 +9498,39 @@ export interface components {
         /** @description a time in which alerts are raised and not told */
         Quiet: {
             changed_by: string | null;
+            /** @description kinds of entries of the logbook that tell it of their machine; null where it holds all along */
+            entries: string[] | null;
             find: string;
             from_us: number;
             id: number;
             /** @enum {unknown} */
             kind: "mute" | "maintenance";
+            /** @description how long it lasts behind each of these entries */
+            lasts_us: number | null;
             made_by: string | null;
             rule_id: number | null;
+            /** @description what these entries say */
+            says: string;
             until_us: number | null;
             why: string;
         };
         QuietOfRule: {
             changed_by: string | null;
+            /** @description kinds of entries of the logbook that tell it of their machine; null where it holds all along */
+            entries: string[] | null;
             find: string;
             from_us: number;
             id: number;
             /** @enum {unknown} */
             kind: "mute" | "maintenance";
+            /** @description how long it lasts behind each of these entries */
+            lasts_us: number | null;
             made_by: string | null;
             /** @description its name */
             rule: string | null;
             rule_id: number | null;
+            /** @description what these entries say */
+            says: string;
             until_us: number | null;
             why: string;
         };

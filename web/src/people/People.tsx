@@ -1,6 +1,6 @@
 import { Button, Menu, NativeSelect, TextInput } from "@mantine/core";
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { type FormEvent, useState } from "react";
 import { answer, api } from "../api/client";
 import type { Schemas } from "../api/types";
 import { More } from "../shared/More";
@@ -29,8 +29,17 @@ function usePeople() {
 			...settled,
 		}),
 		change: useMutation({
-			mutationFn: ({ id, ...body }: { id: number; role?: Role; sight?: string; factor?: false; disabled?: boolean }) =>
-				answer(api.PATCH("/api/people/{id}", { ...at(id), body })),
+			mutationFn: ({
+				id,
+				...body
+			}: {
+				id: number;
+				role?: Role;
+				mail?: string;
+				sight?: string;
+				factor?: false;
+				disabled?: boolean;
+			}) => answer(api.PATCH("/api/people/{id}", { ...at(id), body })),
 			...settled,
 		}),
 		invite: useMutation({
@@ -82,29 +91,52 @@ function AddPerson({ onAdd, adding }: AddPersonProps) {
 	);
 }
 
+/** A text that is changed in its place: kept on Enter, and when it is left. */
+function useKept(value: string | null, onChange: (text: string) => void) {
+	const [text, setText] = useState(value ?? "");
+	const keep = () => {
+		if (text.trim() !== (value ?? "")) onChange(text.trim());
+	};
+	const submit = (event: FormEvent) => {
+		event.preventDefault();
+		keep();
+	};
+	return { text, setText, keep, submit };
+}
+
 /** What somebody sees, changed in its place. */
 function SightOf({ person, onChange }: { person: Person; onChange: (sight: string) => void }) {
-	const [sight, setSight] = useState(person.own_sight ?? "");
+	const { text, setText, keep, submit } = useKept(person.own_sight, onChange);
 	if (!limitable(person.role)) return <span className={classes.everything}>everything</span>;
-	const keep = () => {
-		if (sight.trim() !== (person.own_sight ?? "")) onChange(sight.trim());
-	};
 	return (
-		<form
-			onSubmit={(event) => {
-				event.preventDefault();
-				keep();
-			}}
-		>
+		<form onSubmit={submit}>
 			<SightField
 				aria-label={`what ${person.name} is limited to`}
 				size="xs"
 				disabled={person.disabled}
-				value={sight}
-				onChange={setSight}
+				value={text}
+				onChange={setText}
 				onBlur={keep}
 			/>
 			{person.sight !== person.own_sight && <span className={classes.agent}>with teams: {person.sight}</span>}
+		</form>
+	);
+}
+
+/** Where somebody is told of alerts, changed in its place. */
+function MailOf({ person, onChange }: { person: Person; onChange: (mail: string) => void }) {
+	const { text, setText, keep, submit } = useKept(person.mail, onChange);
+	return (
+		<form onSubmit={submit}>
+			<TextInput
+				aria-label={`mail address of ${person.name}`}
+				placeholder="none"
+				size="xs"
+				disabled={person.disabled}
+				value={text}
+				onChange={(event) => setText(event.currentTarget.value)}
+				onBlur={keep}
+			/>
 		</form>
 	);
 }
@@ -153,6 +185,7 @@ export function People() {
 							<th scope="col">Name</th>
 							<th scope="col">Role</th>
 							<th scope="col">Limited to</th>
+							<th scope="col">Told of alerts at</th>
 							<th scope="col">Last seen</th>
 							<th scope="col" aria-label="actions" />
 						</tr>
@@ -179,6 +212,9 @@ export function People() {
 								</td>
 								<td>
 									<SightOf person={person} onChange={(sight) => change.mutate({ id: person.id, sight })} />
+								</td>
+								<td>
+									<MailOf person={person} onChange={(mail) => change.mutate({ id: person.id, mail })} />
 								</td>
 								<td className={classes.second}>
 									{person.disabled
