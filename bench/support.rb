@@ -1,5 +1,6 @@
 # frozen_string_literal: true
 
+require "etc"
 require "fileutils"
 require "net/http"
 require "socket"
@@ -69,11 +70,15 @@ module Bench
   # @return [Integer] its port, once it answers
   def serve(data)
     port = TCPServer.open("127.0.0.1", 0) { |server| server.addr[1] }
-    server =
+    server = @server =
       Process.spawn(
         NORTHDRIFT, "serve", "--data", data, "--port", port.to_s, out: File::NULL, err: File::NULL, pgroup: true
       )
-    at_exit { Process.kill(:TERM, -server) }
+    at_exit do
+      Process.kill(:TERM, -server)
+    rescue Errno::ESRCH
+      nil # stopped before
+    end
     begin
       Net::HTTP.get(URI("http://127.0.0.1:#{port}/api/status"))
     rescue SystemCallError
@@ -82,6 +87,28 @@ module Bench
       retry
     end
     port
+  end
+
+  # @return [Float] seconds of processors that the server started last has taken, with those that it started
+  def processor_seconds
+    ticks = tree(@server).sum do |pid|
+      File.read("/proc/#{pid}/stat")[/.*\) (.*)/, 1].split.values_at(11, 12).sum(&:to_i)
+    rescue SystemCallError
+      0
+    end
+    ticks.fdiv(Etc.sysconf(Etc::SC_CLK_TCK))
+  end
+
+  # @param title [String] of a process that the server started last has started: it does nothing any more
+  def halt(title)
+    tree(@server).select { |pid| File.read("/proc/#{pid}/cmdline").start_with?(title) }
+      .each { |pid| Process.kill(:STOP, pid) }
+  end
+
+  def stop_server
+    tree(@server).each { |pid| Process.kill(:CONT, pid) }
+    Process.kill(:TERM, -@server)
+    Process.wait(@server)
   end
 
   def median(values) = values.sort[values.size / 2]

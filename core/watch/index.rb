@@ -46,21 +46,21 @@ module Northdrift
         [Part.new(rule, role, Find::Matcher.new(tree), needle.fields, asked.intersect?(TOLD_LATER)), needle]
       end
 
-      # A choice of a part is looked at where the longest of its texts stands.
+      # A choice of a part is looked at where that of its texts stands which the fewest ask for, and the longest of those.
       def mark(parts)
-        texts = parts.flat_map { |_, needle| needle.texts.flatten }.uniq
-        numbers = texts.each_with_index.to_h
-        @choices = Array.new(texts.size) { [] }
+        counts = parts.flat_map { |_, needle| needle.texts.flat_map(&:uniq) }.tally
+        numbers = counts.keys.each_with_index.to_h
+        @choices = Array.new(numbers.size) { [] }
         parts.each do |part, needle|
           needle.texts.each do |all|
-            longest = all.max_by(&:size)
-            further = (all - [longest]).map { |text| numbers[text] }
-            @choices[numbers[longest]] << Choice.new(part, further, needle.severities)
+            rarest = all.min_by { |text| [counts[text], -text.size] }
+            further = (all - [rarest]).map { |text| numbers[text] }
+            @choices[numbers[rarest]] << Choice.new(part, further, needle.severities)
           end
         end
         @marks = RE2::Set.new(:unanchored, case_sensitive: false, log_errors: false, max_mem: 1 << 26)
-        texts.each { |text| @marks.add(RE2::Regexp.escape(text)) }
-        @marks.compile if texts.any?
+        numbers.each_key { |text| @marks.add(text) }
+        @marks.compile if numbers.any?
       end
 
       # Beyond ASCII, small letters may depend on what stands beside them: all are tried then.

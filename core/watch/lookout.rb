@@ -24,8 +24,7 @@ module Northdrift
       def wanted?(event, text, source, happening)
         return true if happening && @kinds.include?(happening.kind)
 
-        all = "#{event.raw}\n#{text}\n#{event.machine}\n#{event.service}"
-        parts = @index.parts(all, event.severity)
+        parts = @index.parts(all_of(event, text), event.severity)
         parts.any? && may_be?(parts, event, text, source)
       rescue StandardError => error
         event.stumbled("an alert rule", error)
@@ -33,6 +32,13 @@ module Northdrift
       end
 
       private
+
+      # What stands in the line is looked for once.
+      def all_of(event, text)
+        raw = event.raw
+        more = text.nil? || (text.ascii_only? && raw.include?(text)) ? nil : "\n#{text}"
+        "#{raw}#{more}\n#{event.machine}\n#{event.service}"
+      end
 
       def may_be?(parts, event, text, source)
         subject = nil

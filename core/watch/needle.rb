@@ -1,11 +1,13 @@
 # frozen_string_literal: true
 
+require "re2"
+
 module Northdrift
   module Watch
-    # What a find text cannot be true without, and is soon looked for: texts that must stand in the line, or severities
-    # of which it must have one. So most of many rules are left aside at once.
-    # @!attribute texts [Array<Array<String>>, nil] in lower case: all texts of one of them are needed; nil where none
-    #   is
+    # What a find text cannot be true without, and is soon looked for: patterns that a line must match, or severities of
+    # which it must have one. So most of many rules are left aside at once.
+    # @!attribute texts [Array<Array<String>>, nil] RE2 syntax, in any case, for lines of ASCII: all of one of them are
+    #   needed; nil where none is
     # @!attribute severities [Array<Integer>, nil] nil where it may have any
     # @!attribute fields [Array<String>] that it must have
     Needle = Struct.new(:texts, :severities, :fields)
@@ -22,7 +24,7 @@ module Northdrift
         when Find::Tree::Any then any(node.children.map { |child| of(child) })
         when Find::Tree::Severities then new(nil, node.codes, [])
         else
-          found = texts_of(node).map(&:downcase).uniq
+          found = texts_of(node).uniq
           new(found.empty? ? nil : [found], nil, fields_of(node))
         end
       end
@@ -52,16 +54,28 @@ module Northdrift
             (severities.flatten.uniq unless severities.include?(nil)), needles.map(&:fields).reduce(:&))
       end
 
-      # @return [Array<String>] that stand in each line that the node is true of, or in its machine or service
+      # Between the words of a phrase, see {Find::Words}.
+      APART = "[^0-9A-Za-z_]+"
+
+      # @return [Array<String>] patterns of what stands in each line that the node is true of, or in its machine or
+      #   service
       def self.texts_of(node)
         case node
-        when Find::Tree::Word, Find::Tree::Phrase, Find::Tree::Prefix then Find::Words.tokens(node.text)
-        when Find::Tree::Contains then [node.text]
-        when Find::Tree::Matches then expression(node)
-        when Find::Tree::Compare then name(node)
+        when Find::Tree::Word, Find::Tree::Phrase then words(node.text, "\\b")
+        when Find::Tree::Prefix then words(node.text, "")
+        when Find::Tree::Contains then [literal(node.text)]
+        when Find::Tree::Matches then expression(node).map { |text| literal(text) }
+        when Find::Tree::Compare then name(node).map { |text| literal(text) }
         else []
         end
       end
+
+      def self.words(text, ending)
+        tokens = Find::Words.tokens(text)
+        tokens.empty? ? [] : ["\\b#{tokens.map { |token| literal(token) }.join(APART)}#{ending}"]
+      end
+
+      def self.literal(text) = RE2::Regexp.escape(text.downcase)
 
       # Fields have values that do not stand in the line as they are; the message does.
       def self.expression(node)
@@ -74,7 +88,7 @@ module Northdrift
 
         node.value.empty? || node.value.include?("*") ? [] : [node.value]
       end
-      private_class_method :all, :any, :texts_of, :fields_of, :expression, :name
+      private_class_method :all, :any, :texts_of, :fields_of, :expression, :name, :words, :literal
     end
   end
 end

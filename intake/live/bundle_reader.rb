@@ -46,10 +46,11 @@ module Northdrift
         private
 
         # Compiled once, as long as they stay the same.
-        def rules(definition)
-          return if definition == @definition && @logbook
+        def rules(packed)
+          return if packed == @packed && @logbook
 
-          @definition = definition
+          @packed = packed
+          @definition = definition = Bundle.unpack(packed)
           @logbook = Logbook::Catalogue.of(definition && definition["logbook"])
           @said = definition&.fetch("fleet", nil) || Find::Subjects::NOTHING
           @rules = Rules::Set.new(definition || {})

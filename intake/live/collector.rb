@@ -11,7 +11,7 @@ module Northdrift
       # acknowledged was not written, or is known by its delivery or its place.
       class Collector
         # A transaction has what has been read meanwhile, up to so many bytes of text.
-        TRANSACTION_BYTES = 8 << 20
+        TRANSACTION_BYTES = 3 << 20
         # Where little comes in, what comes within so long is written together.
         GATHER_SECONDS = 0.08
         # Where so many bundles wait, lines are late already, and few large transactions catch up sooner than many small

@@ -120,7 +120,8 @@ module Northdrift
           from = @sent
           @sent += text.bytesize
           @digest << text
-          @funnel.text(@stream, text, place: Place.new(from, @sent, @digest.dup.hexdigest, fingerprint, @identity))
+          place = Place.new(from, @sent, @digest.dup.hexdigest, fingerprint, @identity)
+          @funnel.text(@stream, text, place: place, patient: true)
           header = Reading::Header.last(text, first: from.zero?) or return
           # What waits in the funnel keeps the stream that it came with.
           @stream = @stream.dup.tap { |stream| stream.header = header }

@@ -10,6 +10,9 @@ module Northdrift
       class Funnel
         # Bytes that may be on their way into the database.
         BUDGET = 24 << 20
+        # Of them, those of senders that are slowed down: more would wait here instead of there, and be told late. What
+        # cannot be slowed down, such as datagrams, needs the rest for what comes at once.
+        PATIENT_BUDGET = 3 << 20
         # A bundle is handed on when it has so many bytes, or after so long.
         BUNDLE_BYTES = 1 << 20
         FLUSH_SECONDS = 0.05
@@ -71,6 +74,8 @@ module Northdrift
           @under_way = []
           @deliveries = {}
           @held = 0
+          @patient = 0
+          @patient_held = 0
         end
 
         # Takes a delivery in, unless it is on its way already: who sends it again waits for the same to come in.
@@ -96,9 +101,11 @@ module Northdrift
         # @param delivery [String, nil]
         # @param ticket [Ticket, nil] told when they are in the database
         # @param wait [Boolean] whether to wait for room
+        # @param patient [Boolean] whether the sender waits, too
         # @raise [Full] when there is no room and it does not wait
-        def messages(stream, messages, delivery: nil, ticket: nil, wait: true)
-          add([stream.number, delivery], messages.sum(&:bytesize) + (messages.size * OVERHEAD), ticket, wait) do |group|
+        def messages(stream, messages, delivery: nil, ticket: nil, wait: true, patient: false)
+          bytes = messages.sum(&:bytesize) + (messages.size * OVERHEAD)
+          add([stream.number, delivery], bytes, ticket, wait: wait, patient: patient) do |group|
             group ||= Group.new(stream: stream, text: "".b, sizes: [], received_us: @clock.call, delivery: delivery)
             messages.each do |message|
               group.text << message
@@ -111,8 +118,8 @@ module Northdrift
         # Adds lines of a file or a command, which are joined to records.
         # @param text [String] whole records
         # @param place [Place, nil]
-        def text(stream, text, place: nil, delivery: nil, ticket: nil, wait: true)
-          add(Object.new, text.bytesize, ticket, wait) do
+        def text(stream, text, place: nil, delivery: nil, ticket: nil, wait: true, patient: false)
+          add(Object.new, text.bytesize, ticket, wait: wait, patient: patient) do
             Group.new(stream: stream, text: text, place: place, received_us: @clock.call, delivery: delivery)
           end
         end
@@ -121,8 +128,9 @@ module Northdrift
         # @param outcome [Object] told to those who wait
         def settled(outcome)
           @lock.synchronize do
-            bytes, tickets = @under_way.shift
+            bytes, patient, tickets = @under_way.shift
             @held -= bytes
+            @patient_held -= patient
             @room.broadcast
             tickets.each { |ticket| @deliveries.delete(ticket.delivery) }
           end.each { |ticket| ticket.settle(outcome) }
@@ -137,7 +145,7 @@ module Northdrift
             flush
             return true if @under_way.empty?
 
-            @under_way.last[1] << ticket
+            @under_way.last.last << ticket
           end
           ticket.wait(seconds)
         end
@@ -160,9 +168,9 @@ module Northdrift
             next if @groups.empty?
 
             @deliver.call(Bundle.new(@groups.values))
-            @under_way << [@bytes, @tickets]
+            @under_way << [@bytes, @patient, @tickets]
             @groups = {}
-            @bytes = 0
+            @bytes = @patient = 0
             @tickets = []
           end
         rescue StandardError => error
@@ -171,19 +179,27 @@ module Northdrift
 
         private
 
-        def add(key, bytes, ticket, wait)
+        def add(key, bytes, ticket, wait:, patient:)
           @lock.synchronize do
-            while @held >= BUDGET
+            while @held >= BUDGET || (patient && @patient_held >= PATIENT_BUDGET)
               raise Full, "as much as can be held is waiting to be written" unless wait
 
               @room.wait
             end
             @groups[key] = yield(@groups[key])
-            @bytes += bytes
-            @held += bytes
+            count(bytes, patient)
             @tickets << ticket if ticket
             flush if @bytes >= BUNDLE_BYTES
           end
+        end
+
+        def count(bytes, patient)
+          @bytes += bytes
+          @held += bytes
+          return unless patient
+
+          @patient += bytes
+          @patient_held += bytes
         end
       end
     end

@@ -52,7 +52,7 @@ module Northdrift
 
         # Starts, stops and changes what people have started, stopped and changed.
         def look
-          @rules = Store::IntakeRules.definition(Store::Clock.now_us)
+          @rules = Bundle.pack(Store::IntakeRules.definition(Store::Clock.now_us))
           feeds = Store::Feed.present.where(paused: false).index_by(&:id)
           @inlets.each do |id, (state, inlet)|
             next if feeds[id] && feeds[id].state == state

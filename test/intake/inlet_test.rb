@@ -150,6 +150,26 @@ class InletTest < Northdrift::StoreTest
     thread&.kill
   end
 
+  # Senders that wait hold less than there is room for, and what cannot wait has the rest.
+  def test_who_can_wait_leaves_room_for_who_cannot
+    bundles = Queue.new
+    funnel = Intake::Live::Funnel.new { |bundle| bundles << bundle }
+    stream = stream()
+    message = "m" * 100_000
+    sent = 0
+    sender = Thread.new { 40.times { funnel.messages(stream, [message], patient: true) && (sent += 1) } }
+    eventually { sender.status == "sleep" }
+    assert_operator sent * message.bytesize, :<=, Intake::Live::Funnel::PATIENT_BUDGET
+    refute_predicate funnel, :full?
+    funnel.messages(stream, [message], wait: false)
+    eventually("the sender's turn") do
+      funnel.flush
+      funnel.settled(bundles.pop) until bundles.empty?
+      !sender.alive?
+    end
+    assert_equal 40, sent
+  end
+
   # What is put in waits for room, and is handed on in its order and whole.
   def test_a_funnel_holds_so_much_and_no_more
     bundles = Queue.new

@@ -46,7 +46,8 @@ class WaysTest < Minitest::Test
 
   def live(text, sizes = nil)
     group = Intake::Live::Group.new(stream: STREAM, text: text.b, sizes: sizes, received_us: micros(NOW))
-    packed { |packer| @read = Intake::Live::BundleReader.new(packer).read(Intake::Live::Bundle.new([group], RULES)) }
+    bundle = Intake::Live::Bundle.new([group], Intake::Live::Bundle.pack(RULES))
+    packed { |packer| @read = Intake::Live::BundleReader.new(packer).read(bundle) }
   end
 
   def messages(lines) = live(lines.join, lines.map(&:bytesize))

@@ -65,7 +65,7 @@ module Northdrift
             add(buffer.take(ended: true))
           end
 
-          def add(text) = text && @funnel.text(stream(@feed.name), text)
+          def add(text) = text && @funnel.text(stream(@feed.name), text, patient: true)
 
           def close
             Process.kill(:TERM, -@pid) if @pid

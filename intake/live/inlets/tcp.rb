@@ -113,7 +113,7 @@ module Northdrift
           def add(stream, messages)
             return if messages.empty?
 
-            @funnel.messages(stream, messages)
+            @funnel.messages(stream, messages, patient: true)
             slow_down(allowance(stream.name)&.owe(messages.size).to_f)
           end
 

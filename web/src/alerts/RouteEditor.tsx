@@ -114,11 +114,11 @@ function Which({ draft, set, wrong }: PartProps) {
 				/>
 			</div>
 			<div className={classes.row}>
-				<span>of</span>
+				<span>that belong to</span>
 				<TagsInput
 					className={classes.find}
 					aria-label="owners"
-					placeholder={draft.owners.length ? "" : "anybody's rules; or of a person or team"}
+					placeholder={draft.owners.length ? "" : "anybody; or a person or team"}
 					value={draft.owners}
 					onChange={(owners) => set({ owners })}
 				/>
