@@ -46,7 +46,7 @@ module Northdrift
         [Part.new(rule, role, Find::Matcher.new(tree), needle.fields, asked.intersect?(TOLD_LATER)), needle]
       end
 
-      # A choice of a part is looked at where that of its texts stands which the fewest ask for, and the longest of those.
+      # A choice of a part is looked at where that of its texts stands which is the rarest, and the longest of those.
       def mark(parts)
         counts = parts.flat_map { |_, needle| needle.texts.flat_map(&:uniq) }.tally
         numbers = counts.keys.each_with_index.to_h

@@ -38,10 +38,11 @@ module Northdrift
         person = Person.named(name)
         return Person.enabled.where(id: person.id).to_a if person
 
-        Team.named(name)&.people&.where(disabled_us: nil)&.to_a
+        team = Team.named(name)
+        team && team.people.where(disabled_us: nil).to_a
       end
 
-      # @return [Array<String>] whom it tells: one message each; "" where it goes to one place. Who has no address stands
+      # @return [Array<String>] whom it tells: one message each; "" where it goes to one place. Who has no address is
       #   there by name.
       def recipients = given.fetch("to", [""]).flat_map { |one| addresses(one) }.uniq
 

@@ -81,6 +81,12 @@ class AccessibleTest < Northdrift::BrowserTest
       -> { find("[data-pattern]", match: :first).find("button[aria-expanded]", match: :first).click }, "h3"
     ], "a source to add" => ["/intake", -> { click_button "Add a source" }, "[role=dialog]"],
     "a machine" => ["/fleet", -> { click_button "change dns-1" }, "[role=dialog]"],
+    "planned work" => [
+      "/alerts/quiet",
+      lambda {
+        click_button("New maintenance window") && find("label", text: "whenever the logbook").click
+      }, "[role=dialog]"
+    ],
     "a relay" => ["/intake/relays", -> { click_button "Send lines on", match: :first }, "[role=dialog]"],
     "what changed before" => [
       TIMED_OUT, -> { find("[data-line]", match: :first).click && click_button("what changed before") }, "[data-onset]"

@@ -25,8 +25,13 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     send_lines(port, "pool exhausted again", "pool exhausted still")
     open_page("/alerts")
     assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
-    assert_text "1. Recycle it."
+    assert_selector "a[href='https://wiki.example/alder']", text: "book"
+    assert_text "Desk’s"
+    assert_selector "svg[aria-label*='the level is 2']"
     assert_selector "[data-open-alerts]"
+    open_page("/fleet/map")
+    find("[data-box-alerts=alder]", text: "1 alert").click
+    assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
     open_page("/fleet")
     within("[data-machine=alder]") { click_link "Pool exhausted" }
     take_close_and_reopen
@@ -56,7 +61,8 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     find("[aria-label='times']").set("2")
     assert_selector "[data-trial]", text: "1 alert 3 lines"
     fill_in "Name", with: "Pool exhausted"
-    fill_in "First steps", with: "1. Recycle it."
+    fill_in "First steps", with: "1. Recycle it: [book](https://wiki.example/{host.name})."
+    fill_in "Owner", with: "Desk"
     click_button "Save and switch on"
     assert_selector "[data-rule='Pool exhausted']"
   end
@@ -66,7 +72,7 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     click_button "Take"
     assert_selector "[data-state=taken]"
     close_with "recycled the pool"
-    assert_text "Nothing is wrong that a rule watches for"
+    assert_text "No alert is like that."
     find("label", text: "all").click
     assert_selector "[data-alert][data-state=closed]", text: "recycled the pool"
     click_button "Reopen"
