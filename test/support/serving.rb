@@ -24,9 +24,21 @@ module Northdrift
     end
 
     def stop_serving
-      @server && Process.kill(:KILL, *descendants(@server), @server) && Process.wait(@server)
+      return unless @server
+
+      # From the top down, so that nobody starts them anew.
+      [@server, *descendants(@server)].each { |pid| kill(pid) }
+      Process.wait(@server)
+    rescue Errno::ECHILD
+      nil # a test has waited for it
+    ensure
       @server = nil
-    rescue Errno::ESRCH, Errno::ECHILD
+    end
+
+    # It may have ended by itself, and the others are to end all the same.
+    def kill(pid)
+      Process.kill(:KILL, pid)
+    rescue Errno::ESRCH
       nil
     end
 
