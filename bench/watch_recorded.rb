@@ -30,7 +30,7 @@ of_again, of_once = [again, once].map { |paths| paths.to_h { |path| [File.basena
 silent = of_again.reject { |_, one| one["alerts"].any? { |name, _| DIED.include?(name) } }.keys
 puts "daemons that were killed: #{of_again.size - silent.size} of #{of_again.size} found" \
      "#{"; nothing in the log of #{silent.join(', ')} tells it" if silent.any?}"
-others = of_again.transform_values { |one| one["alerts"].except(*DIED) }
+others = of_again.transform_values { |one| one["alerts"].reject { |told| DIED.include?(told.first) } }
 more = of_again.sum { |_, one| [one["alerts"].count { |name, _| DIED.include?(name) } - 1, 0].max }
 hours = [*of_again.values, *of_once.values].sum { |one| one["hours"] }
 puts format("other alerts, warnings and worse, in %.1f hours of logs: %d", hours,
