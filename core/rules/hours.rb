@@ -19,7 +19,8 @@ module Northdrift
         raise mistake("hours are days, from, to and a zone") unless @given.is_a?(Hash) && (@given.keys - KEYS).empty?
 
         @days = @given.fetch("days", DAYS)
-        raise mistake("a day is one of #{DAYS.join(', ')}") unless @days.is_a?(Array) && (@days - DAYS).empty?
+        raise mistake("a day is one of #{DAYS.join(', ')}") unless @days.is_a?(Array) && DAYS.intersect?(@days) &&
+                                                                   (@days - DAYS).empty?
 
         @from = minutes(@given.fetch("from", "00:00"))
         @to = minutes(@given.fetch("to", "00:00"))

@@ -28,8 +28,8 @@ module Northdrift
         @from_us = @from_us / @step_us * @step_us if measure?
       end
 
-      # @return [Boolean] whether there is something to draw
-      def any? = KINDS.include?(@rule.kind) && lines.size < MOST_LINES
+      # @return [Boolean] whether there is something to draw: that one line came is drawn by none
+      def any? = KINDS.include?(@rule.kind) && !(@rule.kind == "count" && level == 1) && lines.size < MOST_LINES
 
       # @return [Array<Numeric, nil>] the value of each step: of a count, the most lines that there were within so long
       def values = @values ||= measure? ? measures : counts

@@ -23,8 +23,7 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     add_source("gates", port)
     make_rule_of_lines(port)
     send_lines(port, "pool exhausted again", "pool exhausted still")
-    open_page("/alerts")
-    assert_selector "[data-alert='Pool exhausted'][data-state=open]", text: "alder"
+    open_alerts(text: "alder")
     assert_selector "a[href='https://wiki.example/alder']", text: "book"
     assert_text "Desk’s"
     assert_selector "svg[aria-label*='the level is 2']"
@@ -90,8 +89,7 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     click_button "Save and switch on"
     assert_selector "[data-rule='Gangway stuck']"
     %w[elm oak yew].each { |machine| send_lines(port, "gangway stuck", machine: machine) }
-    open_page("/alerts?find=gangway")
-    assert_selector "[data-alert]", count: 3
+    open_alerts("/alerts?find=gangway", count: 3)
     fill_in "Filter", with: "host.name = oak"
     assert_selector "[data-alert]", count: 1
     assert_text "1 open"

@@ -146,6 +146,16 @@ module Northdrift
       visit("#{place.address}#{path}")
     end
 
+    # A list of alerts does not move while somebody looks at it: it is opened anew until what comes in its time is
+    # there.
+    # @param there [Hash] see Capybara's has_selector?
+    def open_alerts(path = "/alerts", **there)
+      eventually("alerts of #{path}, #{there}") do
+        open_page(path)
+        page.has_selector?("[data-alert]", wait: 3, **there)
+      end
+    end
+
     def keys(*all) = all.each { |key| page.driver.browser.action.send_keys(key).perform }
 
     # Waits until all lines were looked at: what there is before the end is of a part of them.

@@ -63,8 +63,7 @@ class TellingBrowserTest < Northdrift::BrowserTest
 
   def test_one_trouble_is_one_alert_and_one_mail
     trouble("spare-9", "trouble before there is a route")
-    open_page("/alerts")
-    assert_selector "[data-alert='In trouble']", text: "spare-9"
+    open_alerts(text: "spare-9")
     make_route
     CHAIN.each { |machine| trouble(machine) }
     assert_selector "[data-delivery=sent]", text: "In trouble", count: 1
@@ -107,7 +106,7 @@ class TellingBrowserTest < Northdrift::BrowserTest
   # It is raised all the same.
   def test_a_mute_and_planned_work_are_quiet
     trouble("spare-7")
-    open_page("/alerts")
+    open_alerts(text: "spare-7")
     find("[data-alert]", text: "spare-7").click
     find("aside", text: "spare-7")
     keys("m")
@@ -135,9 +134,7 @@ class TellingBrowserTest < Northdrift::BrowserTest
     within("[role=dialog]") { click_button "Save" }
     assert_selector "[data-quiet-time=maintenance]", text: "moves to another rack"
     trouble("spare-8")
-    click_link "Alerts", match: :first
-    open_page("/alerts?show=quiet")
-    assert_selector "[data-alert]", text: "planned: moves to another rack"
+    open_alerts("/alerts?show=quiet", text: "planned: moves to another rack")
     click_link "Quiet times"
   end
 end

@@ -48,8 +48,12 @@ class WatchTest < Minitest::Test
     assert_equal by_user(lines, 900) { within }.to_h, spans(rule, lines.sort_by(&:at))
   end
 
+  UNFIT_HOURS = [
+    5, { "days" => ["someday"] }, { "days" => [] }, { "from" => "7" }, { "zone" => "Moon/Base" }, { "until" => "07:00" }
+  ].freeze
+
   def test_hours_that_will_not_do_are_told
-    [5, { "days" => ["someday"] }, { "from" => "7" }, { "zone" => "Moon/Base" }, { "until" => "07:00" }].each do |hours|
+    UNFIT_HOURS.each do |hours|
       mistake = assert_raises(Rules::Mistake, hours) { rule({ "count" => { "find" => "x" } }, hours: hours) }
       assert_equal "hours", mistake.part
     end

@@ -124,6 +124,11 @@ class AlertsTest < Northdrift::AskingTest
     assert_nil ask("/api/alerts/#{raised.id}/course", "AlertCourse")["course"]
   end
 
+  def test_that_one_line_came_has_no_course
+    made(RULE.merge("when" => { "count" => COUNT.merge("at_least" => 1) }))
+    assert_nil ask("/api/alerts/#{raised.id}/course", "AlertCourse")["course"]
+  end
+
   def test_the_fleet_tells_of_alerts_that_are_not_closed
     first = raised
     raised("birch")

@@ -14,7 +14,7 @@ import { BOX, layout, type Placed } from "./layout";
 
 const LEAST_DRAG = 6;
 /** On the lower edge of a box. */
-const TAB = { width: 50, height: 16, above: 5 };
+const TAB = { width: 58, height: 16, above: 5 };
 /** Severity of what is not known. */
 const LEAST = 8;
 
