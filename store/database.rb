@@ -32,8 +32,14 @@ module Northdrift
         private
 
         def configure_connection
+          wait_for_others
           super
           SightViews.match(@raw_connection) if Sight.current
+        end
+
+        # The first statement of a connection may have to wait already: for one that reads the log of writes anew, or
+        # puts it away as the last one does.
+        def wait_for_others
           @raw_connection.busy_handler do |count|
             now = Process.clock_gettime(Process::CLOCK_MONOTONIC)
             @patience_ends = now + BUSY_SECONDS if count.zero?

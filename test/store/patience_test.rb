@@ -46,6 +46,25 @@ class PatienceTest < Northdrift::StoreTest
     assert_equal "written", Store::Setting.get("other")
   end
 
+  # As the last one does that closes it, and the first one that opens what was left behind.
+  def test_who_opens_it_waits_for_one_that_has_it_alone
+    ActiveRecord::Base.connection_handler.clear_all_connections!
+    told, tell = IO.pipe
+    pid = fork do
+      alone = SQLite3::Database.new(File.join(@data, Store::Database::FILE))
+      alone.locking_mode = "exclusive"
+      alone.execute("UPDATE settings SET value = value")
+      tell.puts "alone"
+      sleep 0.7
+      exit!(0)
+    end
+    told.gets
+    Store::Database.open(@data)
+    assert_nil Store::Setting.get("other")
+  ensure
+    Process.wait(pid)
+  end
+
   # Many processes, each with many small transactions: none gives up, and nothing is lost.
   def test_many_writers_have_their_turns
     ActiveRecord::Base.connection_handler.clear_all_connections!
