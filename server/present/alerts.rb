@@ -18,9 +18,11 @@ module Northdrift
           counts = folded.count
           worst = folded.minimum(:severity)
           quiets = Store::Quiet.where(id: alerts.filter_map(&:quiet_id)).index_by(&:id)
+          roots = Store::Alert.where(id: alerts.filter_map(&:root_id)).ids
           alerts.map do |one|
             alert(one, quiets[one.quiet_id]).merge(
-              "folded" => counts.fetch(one.id, 0), "worst" => [one.severity, worst[one.id]].compact.min
+              "folded" => counts.fetch(one.id, 0), "worst" => [one.severity, worst[one.id]].compact.min,
+              "root_id" => (one.root_id if roots.include?(one.root_id))
             )
           end
         end
@@ -37,7 +39,7 @@ module Northdrift
             "last_us" => one.last_us, "taken_by" => one.taken_by, "taken_us" => one.taken_us,
             "closed_us" => one.closed_us,
             "calm_us" => one.calm_us, "remedy" => one.remedy, "find" => one.find,
-            "root_id" => one.root_id, "quiet" => quiet && Quiets.quiet(quiet)
+            "quiet" => quiet && Quiets.quiet(quiet)
           }
         end
 
@@ -48,7 +50,7 @@ module Northdrift
           total, latest = one.lines(SEEN)
           list([one]).first.merge(
             "root" => one.root && { "id" => one.root_id, "name" => Text.display(one.root.name) },
-            "fold_path" => one.fold_path ? Oj.load(one.fold_path, mode: :strict) : [],
+            "fold_path" => one.path_to_root,
             "why" => Watch::FirstSteps.fill(rule.why, fields), "owner" => rule.owner,
             "first_steps" => Watch::FirstSteps.fill(rule.steps, fields), "condition" => rule.in_words, "lines" => total,
             "told" => one.told.last(SEEN).map { |entry| Text.display(entry.says) },

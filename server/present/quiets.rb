@@ -7,8 +7,10 @@ module Northdrift
       module Quiets
         module_function
 
+        # Who does not see everything is not told of which machines it is besides.
         # @param one [Store::Quiet]
         def quiet(one)
+          one.find = "" if Store::Sight.current
           one.attributes.slice("id", "kind", "find", "from_us", "until_us", "why", "rule_id", "lasts_us", "says")
             .merge("entries" => one.kinds, **one.authors)
         end

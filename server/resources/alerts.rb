@@ -88,7 +88,7 @@ module Northdrift
           root = text("root")
           return alerts if root == "any"
 
-          alerts.where(root_id: root.empty? ? nil : root.to_i)
+          root.empty? ? alerts.roots : alerts.where(root_id: Store::Alert.where(id: root.to_i))
         end
 
         # Without those that nobody is told of, or those alone.

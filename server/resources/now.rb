@@ -34,14 +34,9 @@ module Northdrift
 
         private
 
-        # Alerts are of all lines: who may see a part of them sees none.
-        def whole? = Store::Sight.current.nil?
-
         # Those that hold come first, then the worst, with what is folded under them, then the latest.
         def alerts
-          return [] unless whole?
-
-          Store::Alert.where(state: %w[open taken], root_id: nil, quiet_id: nil).includes(:folded)
+          Store::Alert.roots.where(state: %w[open taken], quiet_id: nil).includes(:folded)
             .sort_by { |one| [one.group.all?(&:calm_us) ? 1 : 0, one.group.map(&:severity).min, -one.raised_us] }
             .first(MOST_ALERTS)
         end
@@ -54,13 +49,9 @@ module Northdrift
           end
         end
 
-        def quiet
-          return Store::Alert.none unless whole?
+        def quiet = Store::Alert.roots.where.not(quiet_id: nil).where.not(state: "closed")
 
-          Store::Alert.where(root_id: nil).where.not(quiet_id: nil).where.not(state: "closed")
-        end
-
-        def closed = whole? ? Store::Alert.where(state: "closed", root_id: nil) : Store::Alert.none
+        def closed = Store::Alert.roots.where(state: "closed")
 
         # @return [Integer, nil] when the last alert ended
         def calm_us = closed.maximum(:closed_us)

@@ -7,9 +7,8 @@ module Northdrift
       # An alert in short.
       One = Struct.new(:machine, :id, :name, :severity, :state)
 
-      # Who is limited to a part of the lines sees no alerts.
       def initialize
-        @all = Sight.current ? {} : standing.group_by(&:machine)
+        @all = standing.group_by(&:machine)
       end
 
       # @return [Array<String>] machines that have one, the worst first

@@ -12,6 +12,18 @@ module Northdrift
       # What people change, and what is had back when they take that back.
       CHANGED = %w[state reopened taken_by taken_us closed_us remedy].freeze
 
+      # Who may not see everything sees those of machines of which nothing is hidden from them: what raised such an
+      # alert are lines that they see. One that is attached to another field may be raised by lines of other machines.
+      default_scope do
+        Sight.current and
+          where(<<~SQL)
+            machine IN (SELECT name FROM temp.sight_machines WHERE whole)
+            AND coalesce(json_extract(definition, '$.attach'), 'host.name') = 'host.name'
+          SQL
+      end
+      # Those that stand by themselves, or are folded under one that is not seen.
+      scope :roots, -> { Sight.current ? where(root_id: nil).or(where.not(root_id: select(:id))) : where(root_id: nil) }
+
       belongs_to :quiet, class_name: "Northdrift::Store::Quiet", optional: true
       has_many :folded, class_name: "Northdrift::Store::Alert", foreign_key: :root_id, inverse_of: :root
       belongs_to :root, class_name: "Northdrift::Store::Alert", optional: true, inverse_of: :folded
@@ -120,7 +132,13 @@ module Northdrift
       end
 
       # @return [Array<Alert>] those that are one trouble with it, itself among them
-      def group = root_id ? [root, *root.folded] : [self, *folded]
+      def group = root ? [root, *root.folded] : [self, *folded]
+
+      # @return [Array<String>] machines from its own to that of the one it is folded under: each needs the next
+      def path_to_root
+        path = root && fold_path ? Oj.load(fold_path, mode: :strict) : []
+        Sight.current.nil? || (path - Sight.current.machines).empty? ? path : []
+      end
 
       # @return [Array<String>]
       def keys = Oj.load(key, mode: :strict)
@@ -162,7 +180,13 @@ module Northdrift
       private :cause?
 
       # @return [Array<Hash>] "id" of the entry, "time_us", "machine", "says" and "score", the likeliest first
-      def causes = cause ? Oj.load(cause, mode: :strict) : []
+      def causes
+        kept = cause ? Oj.load(cause, mode: :strict) : []
+        return kept unless Sight.current
+
+        seen = Happenings.of_lines(kept.map { |one| one["id"].to_i }).map { |one| one.id.to_s }
+        kept.select { |one| seen.include?(one["id"]) }
+      end
 
       # @return [String, nil] what was most likely the reason, where something stands out
       def likely_cause

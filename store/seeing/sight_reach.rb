@@ -44,6 +44,8 @@ module Northdrift
       attr_reader :pairs
       # @return [Array<String>] names, those of machines that never wrote a line too
       attr_reader :machines
+      # @return [Array<String>] those of them of which nothing is hidden
+      attr_reader :whole_machines
 
       # To be made where everything is seen.
       # @param find [String]
@@ -64,6 +66,7 @@ module Northdrift
         look_at_sources(kinds, rest) if rest.any?
         own = (@whole | @pairs.map(&:first)).filter_map { |id| kinds[id].machine }
         @machines = own | said
+        @whole_machines = @machines - kinds.reject { |kind| @whole.include?(kind.id) }.map(&:machine)
       end
 
       # @param state [State] by now

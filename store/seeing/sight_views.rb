@@ -68,7 +68,7 @@ module Northdrift
         "sight_pairs" => "kind_id INTEGER, source_id INTEGER, PRIMARY KEY (kind_id, source_id)",
         "sight_sure" => "id INTEGER PRIMARY KEY",
         "sight_together" => "kind_id INTEGER, source_id INTEGER, PRIMARY KEY (kind_id, source_id)",
-        "sight_machines" => "name TEXT PRIMARY KEY"
+        "sight_machines" => "name TEXT PRIMARY KEY, whole INTEGER NOT NULL"
       }.freeze
 
       # Makes what a connection sees that of its thread.
@@ -98,7 +98,8 @@ module Northdrift
         fill(raw, "sight_pairs", 2, reach.pairs)
         fill(raw, "sight_sure", 1, reach.sure.zip)
         fill(raw, "sight_together", 2, reach.together)
-        fill(raw, "sight_machines", 1, reach.machines.zip)
+        whole = reach.whole_machines.to_set
+        fill(raw, "sight_machines", 2, reach.machines.map { |name| [name, whole.include?(name) ? 1 : 0] })
         views = reach.pairs.empty? ? VIEWS : VIEWS.merge(APART)
         views.each { |name, sql| raw.execute("CREATE TEMP VIEW #{name} AS #{sql}") }
       end

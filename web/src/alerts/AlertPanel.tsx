@@ -120,6 +120,7 @@ export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 	const [asking, setAsking] = useState<"mute" | "give" | "note" | null>(null);
 	const navigate = useNavigate();
 	const barred = useBarred("POST /api/alerts/actions").disabled;
+	const barredFromMutes = useBarred("POST /api/alert-quiets");
 	const last = alert?.steps.filter(({ undone, what }) => !undone && what !== "calm").at(-1);
 	const problem = error ?? act.error ?? undo.error;
 	const does = (action: Action, text = "") => {
@@ -131,7 +132,7 @@ export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 		t: () => alert?.state === "open" && !barred && does("take"),
 		c: () => alert && alert.state !== "closed" && !barred && setRemedy(""),
 		u: () => last?.who && !barred && undo.mutate(id),
-		m: () => alert && alert.state !== "closed" && !alert.quiet && !barred && setAsking("mute"),
+		m: () => alert && alert.state !== "closed" && !alert.quiet && !barredFromMutes.disabled && setAsking("mute"),
 		Enter: () => alert && navigate(linesOf(alert)),
 	});
 	if (!alert) return <aside className={classes.panel}>{problem?.message}</aside>;
@@ -174,7 +175,7 @@ export function AlertPanel({ id, people }: { id: number; people: string[] }) {
 						</Button>
 					)}
 					{alert.state !== "closed" && !alert.quiet && (
-						<Button size="compact-md" variant="default" onClick={() => setAsking("mute")}>
+						<Button size="compact-md" variant="default" onClick={() => setAsking("mute")} {...barredFromMutes}>
 							Mute…
 						</Button>
 					)}

@@ -129,8 +129,10 @@ export const findOf = (key: Alert["key"]) =>
 export function useAlertRules() {
 	const queries = useQueryClient();
 	const settled = { onSettled: () => queries.invalidateQueries({ queryKey: RULES }) };
+	const barred = useWhyNot("GET /api/alert-rules") !== null;
 	return {
 		list: useQuery({
+			enabled: !barred,
 			queryKey: RULES,
 			queryFn: ({ signal }) => answer(api.GET("/api/alert-rules", { signal })),
 			refetchInterval: LOOK_MS,
