@@ -4,7 +4,7 @@ require "json"
 
 module Bench
   # Mixed log lines for measuring: 40 % RFC 5424, 25 % RFC 3164, 20 % access log, 10 % JSON, 5 % key=value, with some
-  # hundred kinds of messages, spread over a day in order of time. The same seed gives the same lines.
+  # hundred kinds of messages, spread over days in order of time. The same seed gives the same lines.
   class Lines
     HOSTS = (1..40).map { |number| "#{%w[app db gate edge mail dns][number % 6]}-#{number}" }.freeze
     NOUNS = %w[
@@ -33,10 +33,10 @@ module Bench
 
     # @param count [Integer]
     # @param ends [Time] when the last line is written
-    def initialize(count, ends:, seed: 7)
+    def initialize(count, ends:, days: 1, seed: 7)
       @count = count
-      @start = ends.to_f - 86_400
-      @step = 86_400.0 / count
+      @start = ends.to_f - (days * 86_400)
+      @step = days * 86_400.0 / count
       @random = Random.new(seed)
       # Programs have so many messages and no more; what varies are their numbers and names.
       @catalogue =

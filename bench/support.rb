@@ -14,13 +14,15 @@ module Bench
   def clock = Process.clock_gettime(Process::CLOCK_MONOTONIC)
 
   # @param count [Integer]
+  # @param days [Integer] that they are spread over
   # @return [String] path of a file with so many lines, made once a day
-  def file(count)
+  def file(count, days: 1)
     FileUtils.mkdir_p(DIR)
-    path = File.join(DIR, "lines-#{count}-#{Time.now.utc.strftime('%Y%m%d')}.log")
+    path = File.join(DIR, "lines-#{count}-#{"#{days}d-" if days > 1}#{Time.now.utc.strftime('%Y%m%d')}.log")
     return path if File.exist?(path)
 
-    File.open("#{path}.part", "w") { |file| Lines.new(count, ends: Time.now.utc).each { |line| file.puts(line) } }
+    lines = Lines.new(count, ends: Time.now.utc, days: days)
+    File.open("#{path}.part", "w") { |file| lines.each { |line| file.puts(line) } }
     File.rename("#{path}.part", path)
     path
   end
@@ -55,13 +57,14 @@ module Bench
   end
 
   # @param count [Integer]
+  # @param days [Integer] that they are spread over
   # @return [String] data folder with so many lines, read once
-  def database(count)
-    data = File.join(DIR, "find-#{count}")
+  def database(count, days: 1)
+    data = File.join(DIR, "find-#{count}#{"-#{days}d" if days > 1}")
     return data if File.exist?(File.join(data, "complete"))
 
     FileUtils.rm_rf(data)
-    system(NORTHDRIFT, "import", "--data", data, file(count), exception: true)
+    system(NORTHDRIFT, "import", "--data", data, file(count, days: days), exception: true)
     FileUtils.touch(File.join(data, "complete"))
     data
   end

@@ -63,13 +63,23 @@ module Northdrift
         @marks.compile if numbers.any?
       end
 
-      # Beyond ASCII, small letters may depend on what stands beside them: all are tried then.
       def marked(text, severity)
-        there = text.ascii_only? ? @marks.match(text, exception: false) : @choices.each_index.to_a
+        there = marks(text)
         return there if there.empty?
 
         there.flat_map { |number| @choices[number].select { |choice| choice.possible?(there, severity) }.map(&:part) }
           .uniq(&:object_id)
+      end
+
+      # Beyond ASCII, small letters may depend on what stands beside them: all are tried then, and so they are where the
+      # search has no memory to tell.
+      # @return [Array<Integer>] numbers of the texts that stand there
+      def marks(text)
+        return @all ||= @choices.each_index.to_a unless text.ascii_only?
+
+        @marks.match(text)
+      rescue RE2::Set::MatchError
+        @all ||= @choices.each_index.to_a
       end
     end
   end

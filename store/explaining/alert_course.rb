@@ -29,7 +29,7 @@ module Northdrift
       end
 
       # @return [Boolean] whether there is something to draw: that one line came is drawn by none
-      def any? = KINDS.include?(@rule.kind) && !(@rule.kind == "count" && level == 1) && lines.size < MOST_LINES
+      def any? = KINDS.include?(@rule.kind) && !(@rule.kind == "count" && level == 1) && asked.total < MOST_LINES
 
       # @return [Array<Numeric, nil>] the value of each step: of a count, the most lines that there were within so long
       def values = @values ||= measure? ? measures : counts
@@ -66,10 +66,13 @@ module Northdrift
       # @return [Array<Array(Integer, Object)>] time, and what is measured of it; also of what lies so little before the
       #   first step that it counts there
       def lines
-        @lines ||= Question.new(find: @alert.find, from_us: @from_us - (measure? ? 0 : @rule.within_us), to_us: @to_us,
-                                checked: false)
-          .to_enum(:each, limit: MOST_LINES)
+        @lines ||= asked.to_enum(:each, limit: MOST_LINES)
           .map { |event| [event.time_us, @rule.value(event.fields.merge(event.kind.constants))] }.sort_by(&:first)
+      end
+
+      def asked
+        from_us = @from_us - (measure? ? 0 : @rule.within_us)
+        @asked ||= Question.new(find: @alert.find, from_us: from_us, to_us: @to_us, checked: false)
       end
 
       def measures

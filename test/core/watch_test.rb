@@ -1,6 +1,8 @@
 # frozen_string_literal: true
 
 require_relative "../test_helper"
+require "delegate"
+require "re2"
 
 # Whether rules hold, against all windows that there are.
 class WatchTest < Minitest::Test
@@ -269,6 +271,18 @@ class WatchTest < Minitest::Test
       assert_equal expected.map(&:finds), engine.feed(at, one).map { |firing| firing.rule.finds }.sort_by { |finds|
         FINDS.index(finds[:lines]) || FINDS.size
       }, line.inspect
+    end
+  end
+
+  # Where the search cannot tell, each rule is asked.
+  def test_no_rule_is_left_aside_where_the_search_fails
+    failing = Class.new(SimpleDelegator) { def match(*, **) = raise(RE2::Set::MatchError, "out of memory") }
+    finds = %w[disk ida].push("disk full")
+    set = RE2::Set.method(:new)
+    RE2::Set.stub(:new, ->(*form, **options) { failing.new(set.call(*form, **options)) }) do
+      index = Watch::Index.new(finds.map { |find| rule({ "count" => { "find" => find } }) })
+      parts = index.parts("nothing of it", 6)
+      assert_equal(finds, parts.map { |part| part.rule.finds[:lines] })
     end
   end
 
