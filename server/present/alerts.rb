@@ -85,9 +85,12 @@ module Northdrift
         end
 
         # @param trial [Store::AlertTrial]
-        def trial(trial)
+        # @param zone [ActiveSupport::TimeZone] of its days
+        def trial(trial, zone)
           found = trial.found
+          rail = trial.rail(zone)
           {
+            "rail" => rail.map { |from_us, lines| { "from_us" => from_us, "lines" => lines } },
             "from_us" => trial.from_us, "to_us" => trial.to_us, "lines" => trial.lines.size, "cut" => trial.cut?,
             "alerts" => found.size,
             "found" => found.last(MOST_FOUND).map do |one|
@@ -98,7 +101,7 @@ module Northdrift
               }
             end,
             "caught" => Store::AlertCatches.new(trial).all.last(MOST_FOUND).map { |one| caught(one) },
-            "all_lines" => Store::Question.new(from_us: trial.from_us, to_us: trial.to_us).total,
+            "all_lines" => rail.sum(&:last),
             "level" => trial.level, "unit" => trial.rule.level&.unit.to_s,
             "curve" => trial.curve.map { |level, alerts| { "level" => level, "alerts" => alerts } }
           }

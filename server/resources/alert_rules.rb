@@ -28,7 +28,7 @@ module Northdrift
           object = carried
           rule = Watch::Rule.new(definition(object))
           rule.finds.each_value { |find| Find::Parser.parse(find, known: -> { Store::Kinds.current.field_names }) }
-          json(Present::Alerts.trial(Store::AlertTrial.new(rule, *days(object))))
+          json(Present::Alerts.trial(Store::AlertTrial.new(rule, *days(object)), zone(object)))
         end
 
         post "/" do
@@ -80,6 +80,13 @@ module Northdrift
 
           to_us = [Store::Span.all[1].to_i, now_us].min + 1
           [to_us - (days * DAY_US), to_us]
+        end
+
+        # @return [ActiveSupport::TimeZone]
+        def zone(object)
+          name = object.fetch("zone", "UTC")
+          (name.is_a?(String) && ActiveSupport::TimeZone[name]) or
+            raise BadParameter.new("zone", "there is no time zone “#{Text.display(name.to_s)}”")
         end
 
         def present(rule)

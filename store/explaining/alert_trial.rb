@@ -11,6 +11,10 @@ module Northdrift
       # Of which it is told how many alerts there would have been.
       LEVELS = [1, 2, 3, 5, 7, 10, 15, 20, 30, 50, 70, 100, 200, 500, 1000].freeze
 
+      # How long the steps are in which the lines of that time are counted: the first that makes no more than so many.
+      RAIL_STEPS_US = [1, 6, 24].map { |hours| hours * 3_600_000_000 }.freeze
+      MOST_RAIL_STEPS = 32
+
       # Kinds of entries that no line tells: they are made of there being fewer or more lines than usual.
       NOTICED = [Noticing::SILENCE, Noticing::VOLUME].freeze
 
@@ -60,6 +64,20 @@ module Northdrift
 
       # Shares of all steps, at whose measures it is told how many alerts there would be.
       SHARES = [0.0, 0.25, 0.5, 0.75, 0.9, 0.95, 0.98, 0.99, 0.995, 0.999, 1.0].freeze
+
+      # All lines of that time, those too that it is not about, from the first that there is.
+      # @param zone [ActiveSupport::TimeZone]
+      # @return [Array<Array(Integer, Integer)>] where each step begins, and how many lines it has
+      def rail(zone)
+        first_us = [@from_us, Span.all.first.to_i].max
+        return [] if first_us >= @to_us
+
+        step_us = RAIL_STEPS_US.find { |us| (@to_us - first_us) / us < MOST_RAIL_STEPS } || RAIL_STEPS_US.last
+        starts = Windows::Steps.starts(first_us, @to_us, step_us, zone)
+        [*starts, @to_us].each_cons(2).map do |from_us, to_us|
+          [from_us, Question.new(from_us: [from_us, @from_us].max, to_us: to_us).total]
+        end
+      end
 
       # @return [Boolean] whether there are more lines than were looked at
       def cut? = lines.size >= MOST_LINES

@@ -59,6 +59,8 @@ class AlertsBrowserTest < Northdrift::BrowserTest
     assert_selector "[data-trial]", text: "0 alerts"
     find("[aria-label='times']").set("2")
     assert_selector "[data-trial]", text: "1 alert 3 lines"
+    # On the rail of all lines; a mark leads to those that raised it.
+    assert_selector "ol[aria-label='alerts over time'] li[data-alerts='1'] a[aria-label*='1 alert']", count: 1
     fill_in "Name", with: "Pool exhausted"
     fill_in "First steps", with: "1. Recycle it: [book](https://wiki.example/{host.name})."
     fill_in "Owner", with: "Desk"

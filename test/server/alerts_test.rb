@@ -64,6 +64,22 @@ class AlertsTest < Northdrift::AskingTest
     assert_equal 0, Store::AlertRule.count
   end
 
+  # By the hour where there is no more than a day, by the day of the zone where there is a month.
+  def test_all_lines_of_the_days_on_which_a_rule_is_tried
+    told = post_to("/api/alert-rules/trial", { "definition" => RULE, "days" => 1 }, "AlertTrial")
+    rail = told["rail"].to_h { |one| [Time.at(one["from_us"] / 1_000_000).utc.strftime("%d %H"), one["lines"]] }
+    assert_equal({ "22 06" => 4, "22 07" => 2, "22 08" => 3 }, rail.select { |_, lines| lines.positive? })
+    assert_equal 3, rail.size, "from the first line on"
+    import_text("<11>1 2026-10-25T06:00:00Z birch app 1 - - begun\n", name: "birch.log")
+    told = post_to("/api/alert-rules/trial", { "definition" => RULE, "days" => 30, "zone" => "Asia/Kolkata" },
+                   "AlertTrial")
+    last = told["rail"].last
+    midnight = Time.at(last["from_us"] / 1_000_000).utc.strftime("%R")
+    assert_equal [29, "18:30", 9], [told["rail"].size, midnight, last["lines"]]
+    unfit = post_to("/api/alert-rules/trial", { "definition" => RULE, "zone" => "Mars" })
+    assert_equal [400, "zone"], unfit.values_at("status", "parameter")
+  end
+
   # Of the two, one was at half past eight.
   def test_a_rule_that_is_watched_at_some_hours
     hours = { "from" => "08:00", "to" => "09:00", "zone" => "UTC" }

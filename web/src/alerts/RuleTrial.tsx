@@ -8,9 +8,12 @@ import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { type AlertTrial, lasted, linesOf } from "./api";
 import { complete, type Draft, write } from "./definition";
+import { TrialRail } from "./TrialRail";
 
 const DAYS = [1, 7, 30] as const;
 const LONGEST = 30;
+/** What so few days say is there at once, and told until the others are looked at. */
+const FIRST = 1;
 const SHOWN = 30;
 const WIDTH = 400;
 const HEIGHT = 150;
@@ -96,35 +99,6 @@ function Curve({ curve, level, unit, onLevel }: CurveProps) {
 	);
 }
 
-/** When it would have been raised, from the first to the last of the days. */
-function Times({ trial }: { trial: AlertTrial }) {
-	const { zone } = useZone();
-	const x = (us: number) => ((us - trial.from_us) / (trial.to_us - trial.from_us)) * WIDTH;
-	return (
-		<svg viewBox={`0 0 ${WIDTH} 44`} className={classes.times} role="img" aria-label="alerts over time">
-			<line x1="0" x2={WIDTH} y1="26" y2="26" stroke="var(--rule)" />
-			{trial.found.map((one) => (
-				<rect
-					key={`${one.key.join()} ${one.raised_us}`}
-					x={Math.min(x(one.raised_us), WIDTH - 2)}
-					y="8"
-					width={Math.max(x(one.last_us) - x(one.raised_us), 2)}
-					height="18"
-					fill="var(--severity-error)"
-				>
-					<title>{`${day(one.raised_us, zone)} ${clock(one.raised_us, zone)} ${one.key.join(" · ")}`}</title>
-				</rect>
-			))}
-			<text x="0" y="41">
-				{day(trial.from_us, zone)}
-			</text>
-			<text x={WIDTH} y="41" textAnchor="end">
-				{day(trial.to_us, zone)}
-			</text>
-		</svg>
-	);
-}
-
 /** What it would have told of, and how much sooner. */
 function Caught({ trial }: { trial: AlertTrial }) {
 	const { zone } = useZone();
@@ -146,6 +120,47 @@ function Caught({ trial }: { trial: AlertTrial }) {
 	);
 }
 
+/** What a rule would have raised in so many days. */
+function useTrial(draft: Draft, days: number, enabled: boolean) {
+	const { zone } = useZone();
+	const definition = write(draft, zone);
+	return useQuery({
+		queryKey: ["alert trial", definition.when, definition.quiet, definition.hours, days, zone],
+		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days, zone }, signal })),
+		enabled: enabled && complete(draft),
+		placeholderData: keepPreviousData,
+		retry: false,
+	});
+}
+
+/** When it would have been raised, and how long it lasted. */
+function Found({ trial }: { trial: AlertTrial }) {
+	const { zone } = useZone();
+	return (
+		<div>
+			<ol className={classes.found}>
+				{trial.found
+					.slice(-SHOWN)
+					.reverse()
+					.map((one) => (
+						<li key={`${one.key.join()} ${one.raised_us}`} data-found>
+							<b>
+								{day(one.raised_us, zone)} {clock(one.raised_us, zone)}
+							</b>
+							, {lasted(one)}
+							{one.key.length > 0 && `, ${one.key.join(" · ")}`} <Link to={linesOf(one)}>lines</Link>
+						</li>
+					))}
+			</ol>
+			{trial.alerts > SHOWN && (
+				<p className={classes.hint}>
+					The latest {SHOWN} of {number(trial.alerts)} are shown.
+				</p>
+			)}
+		</div>
+	);
+}
+
 interface RuleTrialProps {
 	draft: Draft;
 	onProblem: (problem: Error | null) => void;
@@ -154,19 +169,14 @@ interface RuleTrialProps {
 
 /** What a rule would have raised in the last days. */
 export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
-	const { zone } = useZone();
 	const [days, setDays] = useState<number>(LONGEST);
-	const definition = write(draft, zone);
-	const trial = useQuery({
-		queryKey: ["alert trial", definition.when, definition.quiet, definition.hours, days],
-		queryFn: ({ signal }) => answer(api.POST("/api/alert-rules/trial", { body: { definition, days }, signal })),
-		enabled: complete(draft),
-		placeholderData: keepPreviousData,
-		retry: false,
-	});
+	const trial = useTrial(draft, days, true);
+	const waits = trial.isFetching && (trial.isPlaceholderData || !trial.data);
+	const first = useTrial(draft, FIRST, days > FIRST && waits);
 	const { error } = trial;
 	useEffect(() => onProblem(error), [error, onProblem]);
-	const told = error ? undefined : trial.data;
+	const early = waits && first.data && !first.isPlaceholderData ? first.data : undefined;
+	const told = error ? undefined : (early ?? trial.data);
 	return (
 		<section className={classes.tried} aria-label="On the past" aria-busy={trial.isFetching}>
 			<h2>On the past it would have raised</h2>
@@ -181,7 +191,12 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 			{complete(draft) && !told && !error && <p className={classes.hint}>Looking at the lines…</p>}
 			{told && (
 				<>
-					<p className={classes.figures} data-trial>
+					{early && (
+						<p className={classes.hint} role="status">
+							Of the last day; the other days are being looked at…
+						</p>
+					)}
+					<p className={classes.figures} data-trial={early ? "first" : ""}>
 						<b>{number(told.alerts)}</b> {told.alerts === 1 ? "alert" : "alerts"} <b>{number(told.lines)}</b> lines
 						{told.cut && " and more: the first of them were looked at"}
 					</p>
@@ -191,7 +206,6 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 							time are looked at for it.
 						</p>
 					)}
-					{told.alerts > 0 && <Times trial={told} />}
 					<Caught trial={told} />
 					{told.curve.length > 0 && told.lines > 0 && (
 						<Curve
@@ -201,25 +215,10 @@ export function RuleTrial({ draft, onProblem, onLevel }: RuleTrialProps) {
 							onLevel={(level) => onLevel(level, told.unit)}
 						/>
 					)}
-					<ol className={classes.found}>
-						{told.found
-							.slice(-SHOWN)
-							.reverse()
-							.map((one) => (
-								<li key={`${one.key.join()} ${one.raised_us}`} data-found>
-									<b>
-										{day(one.raised_us, zone)} {clock(one.raised_us, zone)}
-									</b>
-									, {lasted(one)}
-									{one.key.length > 0 && `, ${one.key.join(" · ")}`} <Link to={linesOf(one)}>lines</Link>
-								</li>
-							))}
-					</ol>
-					{told.alerts > SHOWN && (
-						<p className={classes.hint}>
-							The latest {SHOWN} of {number(told.alerts)} are shown.
-						</p>
-					)}
+					<div className={classes.onRail}>
+						<TrialRail trial={told} />
+						<Found trial={told} />
+					</div>
 				</>
 			)}
 		</section>

@@ -748,6 +748,8 @@ export interface paths {
                     "application/json": {
                         days?: number;
                         definition: components["schemas"]["AlertRuleDefinition"];
+                        /** @description IANA name of the zone of the days of its rail; UTC where there is none */
+                        zone?: string;
                     };
                 };
             };
@@ -8357,6 +8359,11 @@ export interface components {
             /** @description that of the rule, among those of the curve */
             level: number | null;
             lines: number;
+            /** @description all lines of that time, those too that it is not about, by hour, by six hours or by day of the zone, from its midnight on */
+            rail: {
+                from_us: number;
+                lines: number;
+            }[];
             to_us: number;
             /** @description of the levels of a measure; empty where it has none */
             unit: string;
