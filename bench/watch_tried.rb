@@ -18,7 +18,7 @@ def count(find, least, by: ["host.name"])
 end
 
 RULES = [
-  Tried.new("a phrase, 1 or more", "segment degraded", count("\"segment is degraded\"", 1)),
+  Tried.new("a phrase, 1 or more", "job is degraded", count("\"job is degraded\"", 1)),
   Tried.new("two words of errors, 3 or more", "voucher", count("voucher refused severity >= error", 3)),
   Tried.new("one machine's warnings, 20 or more", nil, count("host.name = db-1 severity >= warning", 20)),
   Tried.new("a word by user, 10 or more", "manifest", count("manifest", 10, by: [])),
@@ -26,6 +26,9 @@ RULES = [
   Tried.new("refused, then degraded", nil,
             { "sequence" => { "first" => "lease refused", "at_least" => 2, "then" => "lease degraded",
                               "within" => "10min", "by" => ["host.name"] } }),
+  Tried.new("a measure, beyond a level", nil,
+            { "measure" => { "find" => "reader = json", "of" => "p95(duration_ms)", "above" => "2.5s",
+                             "within" => "5min", "by" => ["service.name"] } }),
   Tried.new("silence of a service", nil,
             { "fewer" => { "find" => "service.name = gatectl", "than" => 1, "within" => "10min" } })
 ].freeze

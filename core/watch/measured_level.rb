@@ -29,11 +29,11 @@ module Northdrift
       # @return [Level]
       def condition(step_us) = Level.new(@clause.way, step_us, @bounds, below: @below, for_us: @for_us)
 
-      # @param level [Float]
-      # @return [Level] with one level alone
-      def at(level, step_us)
-        bounds = Level::Bounds.new(warning: level, back: level)
-        Level.new(@clause.way, step_us, bounds, below: @below, for_us: @for_us)
+      # @param level [Float, nil] nil for all levels that it has
+      # @return [Level] the same of steps that are measured already: each comes once, with its measure
+      def of_measures(step_us, level = nil)
+        bounds = level ? Level::Bounds.new(warning: level, back: level) : @bounds
+        Level.new(Measure::Aggregate::ALL.fetch("max"), step_us, bounds, below: @below, for_us: @for_us)
       end
 
       # @return [Measure::Aggregate::Way]
@@ -48,6 +48,9 @@ module Northdrift
       # @return [String] such as p95(duration_ms)
       def measure = @clause.field ? "#{@clause.aggregate}(#{@clause.field})" : @clause.aggregate
 
+      # @return [String, nil] the field that is measured
+      def field = @clause.field
+
       # @param fields [Hash{String=>Object}] of a line
       # @return [Object, nil] in the base unit, where it is a number
       def value(fields)
@@ -56,8 +59,20 @@ module Northdrift
         value = fields[@clause.field]
         return value if value.nil? || !way.numeric
 
-        Measure::ValueType.number(@clause.field, value.to_s)
+        measured(value.to_s)
       end
+
+      # What is measured comes again and again.
+      MOST_NUMBERS = 10_000
+
+      # @param text [String]
+      # @return [Float, nil]
+      def measured(text)
+        @numbers ||= {}
+        @numbers.clear if @numbers.size >= MOST_NUMBERS
+        @numbers.fetch(text) { @numbers[text] = Measure::ValueType.number(@clause.field, text) }
+      end
+      private :measured
 
       # @return [String, nil] that of the levels
       def unit = @clause.field && way.numeric ? Measure::ValueType.unit_of(@clause.field, "1") : nil

@@ -122,6 +122,9 @@ module Northdrift
       # @return [Object, nil] what is measured of it, or what joins it with others
       def value(fields) = @level ? @level.value(fields) : (@join && fields[@join])
 
+      # @return [Array<String>] fields of a line that {#key} and {#value} look at
+      def fields = [*@by, @join, @level&.field].compact.uniq
+
       # @return [Integer] how far back lines matter for what comes now
       def reach_us = @level ? @level.reach_us(@within_us) : @within_us
 

@@ -186,6 +186,10 @@ module Northdrift
         found
       end
 
+      # @param fields [Array<String>]
+      # @return [LineValues]
+      def values_of(fields) = LineValues.new(access_of(@from_us, @to_us), @kinds, fields)
+
       # Values of a part of the window, gathered by group and step of time.
       # @param clause [Measure::Clause]
       # @return [Hash] see {Gathering}

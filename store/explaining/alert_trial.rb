@@ -43,7 +43,11 @@ module Northdrift
       end
 
       # @return [Array<Found>] in order of when they are raised
-      def found = of_conditions { @rule.condition }
+      def found
+        @found ||= if @rule.level then of_conditions(measures) { @rule.level.of_measures(@rule.within_us) }
+        else of_conditions(lines) { @rule.condition }
+        end
+      end
 
       # @return [Hash{Integer=>Integer}] by how often it takes: how many alerts there are then, up to where there are
       #   none
@@ -51,9 +55,7 @@ module Northdrift
         case @rule.kind
         when "count" then curve_of_counts
         when "measure" then levels.to_h do |level|
-          [level, of_conditions do
-            @rule.level.at(level, @rule.within_us)
-          end.size]
+          [level, of_conditions(measures) { @rule.level.of_measures(@rule.within_us, level) }.size]
         end
         else {}
         end
@@ -90,7 +92,9 @@ module Northdrift
 
       private
 
-      def of_conditions
+      # @param lines [Array] as {#lines} has them
+      # @yieldreturn [Object] the condition of a key
+      def of_conditions(lines)
         conditions = Hash.new { |all, key| all[key] = yield }
         moments = Hash.new { |all, key| all[key] = [] }
         lines.each { |time_us, role, key, value| moments[key].concat(conditions[key].add(time_us, role, value)) }
@@ -113,23 +117,46 @@ module Northdrift
       end
 
       def curve_of_counts
+        curves = lines.group_by { |_, _, key, _| key }.each_value.map do |some|
+          Northdrift::Watch::CountCurve.new(some.map(&:first), @rule.within_us, @rule.quiet_us) do |at_us|
+            @rule.watched?(at_us)
+          end
+        end
         [*LEVELS, @rule.least].uniq.sort.each_with_object({}) do |least, curve|
           # Above a level that is never reached there is nothing to choose.
           break curve if curve.any? && curve.values.last.zero? && least > @rule.least
 
-          curve[least] = of_conditions { Northdrift::Watch::Count.new(least, @rule.within_us) }.size
+          curve[least] = curves.sum { |one| one.alerts(least) }
         end
+      end
+
+      # @return [Array<Array(Integer, Symbol, Array<String>, Numeric)>] as {#lines}: the steps of a measure, and theirs
+      def measures
+        way = @rule.level.way
+        @measures ||= gathered(way).flat_map do |key, steps|
+          steps.filter_map do |step, state|
+            value = way.result.call(state)
+            [step * @rule.within_us, :lines, key, value] if value
+          end
+        end.sort_by(&:first)
+      end
+
+      # @return [Hash{Array<String>=>Hash{Integer=>Object}}] what was gathered of the lines, by key and step
+      def gathered(way)
+        all = Hash.new { |known, key| known[key] = {} }
+        lines.each do |time_us, _, key, value|
+          next if value.nil?
+
+          steps = all[key]
+          step = time_us / @rule.within_us
+          steps[step] = way.add.call(steps.fetch(step) { way.start.call }, value)
+        end
+        all
       end
 
       # @return [Array<Float>] measures that steps have had, and the level of the rule
       def levels
-        way = @rule.level.way
-        steps = lines.group_by { |time_us, _, key, _| [time_us / @rule.within_us, key] }
-        values = steps.values.filter_map do |some|
-          values = some.filter_map(&:last)
-          way.result.call(values.reduce(way.start.call) { |state, value| way.add.call(state, value) }) if values.any?
-        end
-        reached = Northdrift::Measure::Quantiles.of(values.tally.sort, SHARES).compact
+        reached = Northdrift::Measure::Quantiles.of(measures.map(&:last).tally.sort, SHARES).compact
         [*reached.map { |value| value.to_f.round(6) }, @rule.level.warning].uniq.sort
       end
 
@@ -156,12 +183,25 @@ module Northdrift
       def of(role, find)
         # A field that no line has yet is no mistake: it is waited for.
         asked = Question.new(find: find, from_us: @from_us, to_us: @to_us, checked: false)
-        asked.to_enum(:each, limit: MOST_LINES).filter_map do |event|
-          next if @without.include?(event.id)
+        found = []
+        asked.values_of(@rule.fields).each do |id, time_us, values|
+          next if @without.include?(id)
 
-          fields = event.fields.merge(event.kind.constants)
-          key = @rule.key(fields)
-          [event.time_us, role, key, @rule.value(fields)] if key
+          key, value = judged(values)
+          found << [time_us, role, key, value] if key
+          break if found.size == MOST_LINES
+        end
+        found
+      end
+
+      # @param values [Hash{String=>Object}] frozen where many lines share them
+      # @return [Array(Array<String>, Object)] key and value
+      def judged(values)
+        @judged ||= {}.compare_by_identity
+        @judged.fetch(values) do
+          told = [@rule.key(values), @rule.value(values)]
+          @judged[values] = told if values.frozen?
+          told
         end
       end
     end

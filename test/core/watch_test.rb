@@ -10,6 +10,7 @@ class WatchTest < Minitest::Test
 
   SECOND = 1_000_000
   TOLERANCE = 20
+  CURVES = 200
   Line = Struct.new(:at, :role, :user, :took)
   WORDS = { lines: "knock", first: "refused", then: "welcome", without: "goodbye" }.freeze
 
@@ -111,6 +112,22 @@ class WatchTest < Minitest::Test
                                 "by" => ["user.name"] } }, quiet: "#{quiet}s")
       expected = by_user(sent, quiet) { |some| counted(some, least, within) }
       assert_equal expected, spans(one, shuffled(sent, random)), "round #{round}: #{least} in #{within} of #{sent}"
+    end
+  end
+
+  # In one pass as by trying each level by itself.
+  def test_alerts_at_each_level
+    CURVES.times do |seed|
+      random = seeded(seed)
+      times = Array.new(random.rand(60)) { random.rand(2000) * SECOND }.sort
+      within, quiet = [5, 40, 300].sample(2, random: random).sort.map { |seconds| seconds * SECOND }
+      watched = random.rand < 0.3 ? ->(at_us) { (at_us / SECOND % 100) < 60 } : ->(_) { true }
+      curve = Watch::CountCurve.new(times, within, quiet, &watched)
+      [1, 2, 3, 7, 20].each do |least|
+        count = Watch::Count.new(least, within)
+        moments = times.flat_map { |time| count.add(time) }.select { |_, at_us| watched.call(at_us) }
+        assert_equal Watch::Span.of(moments, quiet).size, curve.alerts(least), [seed, least].inspect
+      end
     end
   end
 
