@@ -12,7 +12,7 @@ module Northdrift
         def quiet(one)
           one.find = "" if Store::Sight.current
           one.attributes.slice("id", "kind", "find", "from_us", "until_us", "why", "rule_id", "lasts_us", "says")
-            .merge("entries" => one.kinds, **one.authors)
+            .merge("entries" => one.kinds, "hours" => one.given_hours, **one.authors)
         end
       end
     end

@@ -20,7 +20,7 @@ module Northdrift
           wanted = carried
           quiet = Store::Quiet.new(
             kind: kind(wanted), rule_id: rule(wanted), find: find(wanted), why: string(wanted, "why")[0, MOST_WHY],
-            created_us: now_us, changed_us: now_us, **span(wanted), **told(wanted)
+            created_us: now_us, changed_us: now_us, hours: hours(wanted), **span(wanted), **told(wanted)
           )
           if quiet.rule_id.nil? && quiet.entries.nil? && quiet.find.strip.empty?
             raise BadParameter.new("find", "say of which machines: a find text such as host.site = auk")
@@ -72,6 +72,16 @@ module Northdrift
           raise BadParameter.new("until_us", "it ends before it begins") if until_us && until_us <= from_us
 
           { from_us: from_us, until_us: until_us }
+        end
+
+        # Those in which it is quiet again and again.
+        def hours(wanted)
+          given = wanted["hours"] or return
+          raise BadParameter.new("hours", "say on which days, or from when to when") if Rules::Hours.new(given).always?
+
+          Oj.dump(given, mode: :strict)
+        rescue Rules::Mistake => error
+          raise BadParameter.new("hours", error.message)
         end
 
         # Entries of the logbook that tell it, and for how long.

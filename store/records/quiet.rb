@@ -24,12 +24,21 @@ module Northdrift
           return if all.empty?
 
           subject = alert.about.subject
-          all.find { |one| (one.matcher.nil? || one.matcher.match?(subject)) && one.told?(alert.machine, at_us) }
+          all.find do |one|
+            one.recurs?(at_us) && (one.matcher.nil? || one.matcher.match?(subject)) && one.told?(alert.machine, at_us)
+          end
         end
       end
 
       # @return [Array<String>, nil] kinds of entries of the logbook by which it begins; nil where it holds all along
       def kinds = entries && Oj.load(entries, mode: :strict)
+
+      # @return [Hash{String=>Object}, nil] see {Rules::Hours}; nil where it is quiet at all hours
+      def given_hours = hours && Oj.load(hours, mode: :strict)
+
+      # @param at_us [Integer]
+      # @return [Boolean] whether that is within its hours, where it has some
+      def recurs?(at_us) = hours.nil? || Rules::Hours.new(given_hours).include?(at_us)
 
       # @param machine [String, nil]
       # @param at_us [Integer]

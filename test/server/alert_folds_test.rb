@@ -181,10 +181,26 @@ class AlertFoldsTest < Northdrift::AskingTest
                  listed.values_at("entries", "says", "lasts_us")
   end
 
+  # Of a rule, for half an hour every Sunday; in Oslo it is an hour later.
+  def test_it_is_quiet_at_the_same_hours_again_and_again
+    hours = { "days" => ["sun"], "from" => "07:00", "to" => "07:30", "zone" => "Europe/Oslo" }
+    made = quiet(kind: "maintenance", rule_id: raise_alert("vault").rule_id, hours: hours, from_us: START)
+    assert_equal hours, made["hours"]
+    assert_equal made["id"], raise_alert("mail").quiet_id
+    later(3600)
+    assert_nil raise_alert("gate").quiet
+    later(23 * 3600)
+    assert_nil raise_alert("mail").quiet, "on a Monday"
+    later(6 * 86_400)
+    assert_equal made["id"], raise_alert("web").quiet_id
+  end
+
   def test_a_quiet_time_that_will_not_do
     { { "kind" => "nap" } => "kind", { "kind" => "mute" } => "find", { "kind" => "mute", "rule_id" => 99 } => "rule_id",
       { "kind" => "mute", "find" => "x", "from_us" => 5, "until_us" => 4 } => "until_us",
       { "kind" => "maintenance", "entries" => ["tea"] } => "entries",
+      { "kind" => "mute", "find" => "x", "hours" => {} } => "hours",
+      { "kind" => "mute", "find" => "x", "hours" => { "from" => "8" } } => "hours",
       { "kind" => "maintenance", "entries" => ["disk"], "lasts_us" => 1 } => "lasts_us" }.each do |given, parameter|
       assert_equal [400, parameter], post_to("/api/alert-quiets", given).values_at("status", "parameter")
     end

@@ -8,6 +8,7 @@ import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { AlertsHead } from "./AlertsHead";
 import { type Quiet, useQuiets } from "./api";
+import { hoursInWords } from "./hours";
 import { WindowForm } from "./WindowForm";
 
 /** What is muted and what is planned. */
@@ -57,6 +58,7 @@ export function Quiets() {
 								<td>
 									<b>{quiet.kind === "mute" ? "Muted" : "Maintenance"}</b> {quiet.rule ? `“${quiet.rule}” ` : ""}
 									{quiet.find && <code>{quiet.find}</code>}
+									{quiet.hours && ` ${hoursInWords(quiet.hours)} ${quiet.hours.zone ?? "UTC"}`}
 									{quiet.entries && (
 										<>
 											{" "}

@@ -6,6 +6,8 @@ import { fromWall, wall } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Alerts.module.css";
 import { useAlertRules, useQuiets } from "./api";
+import { HoursFields } from "./HoursFields";
+import { type HoursDraft, hoursDraft, hoursOf } from "./hours";
 
 const MINUTE_US = 60_000_000;
 const HOUR_US = 60 * MINUTE_US;
@@ -18,19 +20,28 @@ const LASTS = [
 	{ value: "480", label: "eight hours" },
 ];
 /** Parts beside which it stands what is wrong with them. */
-const PLACED = ["find", "until_us", "entries"];
+const PLACED = ["find", "until_us", "entries", "hours"];
+const WHEN = [
+	{ value: "once", label: "from when to when" },
+	{ value: "hours", label: "at some hours" },
+	{ value: "told", label: "whenever the logbook tells it" },
+] as const;
+type When = (typeof WHEN)[number]["value"];
 
-/** Planned work: once, or whenever the logbook tells it. */
+/** Planned work: once, at the same hours again and again, or whenever the logbook tells it. */
 export function WindowForm({ onClose }: { onClose: () => void }) {
 	const { zone } = useZone();
 	const { add } = useQuiets();
 	const [find, setFind] = useState("");
 	const [why, setWhy] = useState("");
-	const [told, setTold] = useState(false);
+	const [when, setWhen] = useState<When>("once");
+	const [rule, setRule] = useState("");
+	const [hours, setHours] = useState<HoursDraft>(() => hoursDraft(undefined));
 	const [entries, setEntries] = useState<string[]>([]);
 	const [says, setSays] = useState("");
 	const [lasts, setLasts] = useState("30");
-	const kinds = useAlertRules().list.data?.kinds ?? [];
+	const known = useAlertRules().list.data;
+	const kinds = known?.kinds ?? [];
 	const [from, setFrom] = useState(() => Date.now() * 1000);
 	const [until, setUntil] = useState(() => Date.now() * 1000 + 2 * HOUR_US);
 	const unfit = add.error instanceof Problem ? (add.error.details.parameter ?? "find") : undefined;
@@ -40,32 +51,48 @@ export function WindowForm({ onClose }: { onClose: () => void }) {
 				className={classes.form}
 				onSubmit={(event) => {
 					event.preventDefault();
-					const when = told
-						? { until_us: null, entries, says: says.trim(), lasts_us: Number(lasts) * MINUTE_US }
-						: { from_us: from, until_us: until };
-					add.mutate({ kind: "maintenance", find, why: why.trim(), ...when }, { onSuccess: onClose });
+					const times = {
+						once: { from_us: from, until_us: until },
+						hours: { until_us: null, hours: hoursOf(hours, zone) ?? {} },
+						told: { until_us: null, entries, says: says.trim(), lasts_us: Number(lasts) * MINUTE_US },
+					}[when];
+					const of = rule ? { rule_id: Number(rule) } : {};
+					add.mutate({ kind: "maintenance", find, why: why.trim(), ...of, ...times }, { onSuccess: onClose });
 				}}
 			>
 				<SegmentedControl
 					aria-label="When"
-					value={told ? "told" : "once"}
-					onChange={(value) => setTold(value === "told")}
-					data={[
-						{ value: "once", label: "from when to when" },
-						{ value: "told", label: "whenever the logbook tells it" },
-					]}
+					value={when}
+					onChange={(value) => setWhen(value as When)}
+					data={[...WHEN]}
 				/>
 				<TextInput
 					label="Machines"
 					description="a find text on the machine, its site or tags"
-					placeholder={told ? "all machines; or such as host.site = auk" : "host.site = auk"}
+					placeholder={when === "told" || rule ? "all machines; or such as host.site = auk" : "host.site = auk"}
 					classNames={{ input: classes.code }}
 					value={find}
 					error={unfit === "find" ? add.error?.message : undefined}
 					onChange={(event) => setFind(event.currentTarget.value)}
 					data-autofocus
 				/>
-				{told ? (
+				<NativeSelect
+					label="Rule"
+					data={[
+						{ value: "", label: "all rules" },
+						...(known?.rules ?? []).map(({ id, name }) => ({ value: String(id), label: name })),
+					]}
+					value={rule}
+					onChange={(event) => setRule(event.currentTarget.value)}
+				/>
+				{when === "hours" && (
+					<HoursFields
+						draft={hours}
+						set={(part) => setHours((before) => ({ ...before, ...part }))}
+						error={unfit === "hours" ? add.error?.message : undefined}
+					/>
+				)}
+				{when === "told" && (
 					<>
 						<MultiSelect
 							label="Entries of the logbook"
@@ -91,7 +118,8 @@ export function WindowForm({ onClose }: { onClose: () => void }) {
 							/>
 						</div>
 					</>
-				) : (
+				)}
+				{when === "once" && (
 					<div className={classes.pair}>
 						<DateTimePicker
 							label="From"

@@ -61,6 +61,15 @@ export interface paths {
                         /** @description a condition on the machine and the key of alerts */
                         find?: string;
                         from_us?: number;
+                        /** @description in which it is quiet again and again */
+                        hours?: {
+                            days?: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+                            /** @description such as 07:00 */
+                            from?: string;
+                            /** @description such as 22:00; past midnight where it is earlier */
+                            to?: string;
+                            zone?: string;
+                        };
                         /** @enum {unknown} */
                         kind: "mute" | "maintenance";
                         /** @description how long it lasts behind each of these entries */
@@ -9509,6 +9518,15 @@ export interface components {
             entries: string[] | null;
             find: string;
             from_us: number;
+            /** @description in which it is quiet again and again; null where it is all along */
+            hours: {
+                days?: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+                /** @description such as 07:00 */
+                from?: string;
+                /** @description such as 22:00; past midnight where it is earlier */
+                to?: string;
+                zone?: string;
+            } | null;
             id: number;
             /** @enum {unknown} */
             kind: "mute" | "maintenance";
@@ -9527,6 +9545,15 @@ export interface components {
             entries: string[] | null;
             find: string;
             from_us: number;
+            /** @description in which it is quiet again and again; null where it is all along */
+            hours: {
+                days?: ("mon" | "tue" | "wed" | "thu" | "fri" | "sat" | "sun")[];
+                /** @description such as 07:00 */
+                from?: string;
+                /** @description such as 22:00; past midnight where it is earlier */
+                to?: string;
+                zone?: string;
+            } | null;
             id: number;
             /** @enum {unknown} */
             kind: "mute" | "maintenance";
