@@ -25,7 +25,7 @@ module Northdrift
         "/api/now" => Resources::Now, "/api/alert-rules" => Resources::AlertRules, "/api/alert-routes" => Resources::AlertRoutes,
         "/api/deliveries" => Resources::Deliveries, "/api/alert-quiets" => Resources::AlertQuiets,
         "/api/audit" => Resources::Audit, "/api/unusual" => Resources::Oddities,
-        "/api/outside-alerts" => Resources::OutsideAlerts
+        "/api/outside-alerts" => Resources::OutsideAlerts, "/api/boards" => Resources::Boards
       }.freeze
 
       # In the data folder.

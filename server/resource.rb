@@ -220,6 +220,15 @@ module Northdrift
              )
       end
 
+      # @return [Integer, nil] id of the team that something is saved for; nil: everybody
+      def team(wanted)
+        id = wanted["team"] or return
+        mine = who.teams
+        return id if id.is_a?(Integer) && (mine ? mine.include?(id) : Store::Team.exists?(id: id))
+
+        raise BadParameter.new("team", "what you save belongs to everybody, or to a team that you are in")
+      end
+
       # @return [Store::Question]
       def question
         Store::Question.new(
@@ -318,8 +327,12 @@ module Northdrift
         value
       end
 
-      def hidden
-        params["hide"].to_s.split(",").map do |name|
+      def hidden = hidden_of(params["hide"])
+
+      # @param names [String, nil] of severities
+      # @return [Array<Integer>]
+      def hidden_of(names)
+        names.to_s.split(",").map do |name|
           Severity::NAMES.index(name) || raise(BadParameter.new("hide", "there is no severity “#{Text.display(name)}”"))
         end
       end

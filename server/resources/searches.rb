@@ -51,15 +51,6 @@ module Northdrift
         # What is everybody's, and what belongs to one's teams.
         def own = Store::Search.of_teams(who.teams)
 
-        # @return [Integer, nil] id of the team that it belongs to
-        def team(wanted)
-          id = wanted["team"] or return
-          mine = who.teams
-          return id if id.is_a?(Integer) && (mine ? mine.include?(id) : Store::Team.exists?(id: id))
-
-          raise BadParameter.new("team", "what you save belongs to everybody, or to a team that you are in")
-        end
-
         def tags(wanted)
           tags = wanted.fetch("tags", [])
           unless tags.is_a?(Array) && tags.size <= MOST_TAGS && tags.all?(String)

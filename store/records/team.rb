@@ -9,7 +9,7 @@ module Northdrift
       self.table_name = "teams"
 
       # What belongs to a team.
-      OWNED = [Search].freeze
+      OWNED = { Search => "saved questions", Board => "boards" }.freeze
 
       Unfit = Class.new(Error)
 
@@ -48,8 +48,11 @@ module Northdrift
 
       # @raise [Unfit] while something belongs to it: that would become everybody's, or nobody's
       def remove
-        owned = OWNED.sum { |model| model.kept.where(team_id: id).count }
-        raise Unfit, "#{name} owns #{owned} saved questions; delete them first" if owned.positive?
+        owned = OWNED.filter_map do |model, called|
+          count = model.kept.where(team_id: id).count
+          "#{count} #{called}" if count.positive?
+        end
+        raise Unfit, "#{name} owns #{owned.join(' and ')}; delete them first" if owned.any?
 
         transaction do
           members = people.to_a

@@ -1137,6 +1137,311 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Boards, by title */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Boards"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Make a board */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition: components["schemas"]["BoardDefinition"];
+                        /** @description id of the team that it belongs to; null: everybody's */
+                        team?: number | null;
+                    };
+                };
+            };
+            responses: {
+                /** @description It is new */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A board */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        /** Delete a board; it can be had back */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        /** Change a board */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @description when it was changed last, as far as is known: where somebody has changed it since, it stays as it is */
+                        changed_us?: number;
+                        definition: components["schemas"]["BoardDefinition"];
+                    };
+                };
+            };
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/boards/{id}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a deletion back */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the cards of a board show, one JSON object a line, each as soon as it is known */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        definition: components["schemas"]["BoardDefinition"];
+                        from_us?: number | null;
+                        to_us?: number | null;
+                        /** @description Seconds by which the reader's day is ahead of UTC */
+                        utc_offset?: number;
+                    };
+                };
+            };
+            responses: {
+                /** @description Answers, those that are the least work first; the last line says how long it took */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/x-ndjson": components["schemas"]["BoardPart"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -8449,6 +8754,59 @@ export interface components {
             others: number;
             to_us: number;
         };
+        Board: {
+            /** @description who changed it last */
+            changed_by: string | null;
+            changed_us: number;
+            definition: components["schemas"]["BoardDefinition"];
+            deleted: boolean;
+            id: number;
+            /** @description who made it, where that is known */
+            made_by: string | null;
+            /** @description whose it is; null: everybody's */
+            team: {
+                id: number;
+                name: string;
+            } | null;
+        };
+        BoardDefinition: {
+            cards?: components["schemas"]["Card"][];
+            /** @description a find text that narrows all cards */
+            find?: string;
+            tags?: string[];
+            title: string;
+            /** @description words for the time that it is about, such as last 24 hours */
+            window?: string;
+        };
+        /** @description What cards that ask the same show, or why they show nothing; in the last line how long all took */
+        BoardPart: {
+            answer?: components["schemas"]["CardAnswer"];
+            cards?: string[];
+            milliseconds?: number;
+            problem?: components["schemas"]["Problem"];
+        };
+        Boards: {
+            boards: {
+                cards: number;
+                /** @description who changed it last */
+                changed_by: string | null;
+                changed_us: number;
+                id: number;
+                /** @description who made it, where that is known */
+                made_by: string | null;
+                tags: string[];
+                /** @description whose it is; null: everybody's */
+                team: {
+                    id: number;
+                    name: string;
+                } | null;
+                title: string;
+            }[];
+            drawings: {
+                name: string;
+                title: string;
+            }[];
+        };
         Browsers: {
             browsers: {
                 address: string | null;
@@ -8463,6 +8821,39 @@ export interface components {
             /** @description How many lines have the name now */
             lines: number;
             machine: string;
+        };
+        Card: {
+            /** @enum {unknown} */
+            drawing: "line" | "area" | "bars" | "stacked" | "share" | "number" | "table" | "text";
+            id: string;
+            place?: {
+                h?: number;
+                w?: number;
+                x?: number;
+                y?: number;
+            };
+            /** @description a question as its link has it: find, chip, hide, scope, noise and measure */
+            query?: string;
+            /** @description Markdown */
+            text?: string;
+            title?: string;
+        };
+        CardAnswer: {
+            aggregate: string;
+            by: string[];
+            field: string | null;
+            found: number;
+            from_us: number;
+            groups: components["schemas"]["Group"][];
+            measured: number;
+            other: null | components["schemas"]["Group"];
+            start_us: number | null;
+            step_us: number | null;
+            steps: number;
+            to_us: number;
+            total: number;
+            unit: string | null;
+            whole: components["schemas"]["Group"];
         };
         Case: {
             cause: string;

@@ -1,0 +1,127 @@
+# frozen_string_literal: true
+
+require_relative "../test_helper"
+require_relative "asking"
+
+# Boards, and what their cards show, by HTTP.
+class BoardsTest < Northdrift::AskingTest
+  include Northdrift
+
+  LINES = Array.new(20) do |at|
+    host = at % 4 == 3 ? "birch" : "alder"
+    severity = at % 5 == 4 ? 11 : 14
+    "<#{severity}>1 2026-11-22T06:#{format('%02d', at)}:00Z #{host} shop 1 - - took duration_ms=#{at * 10}\n"
+  end.join
+  COUNT = { "id" => "count", "title" => "Errors", "drawing" => "number", "query" => "find=severity+>%3D+error" }.freeze
+  LINE = {
+    "id" => "line", "title" => "By machine", "drawing" => "line", "query" => "measure=count+by+host.name",
+    "place" => { "x" => 6, "y" => 0, "w" => 6, "h" => 8 }
+  }.freeze
+  BOARD = { "title" => "Shop", "cards" => [COUNT, LINE] }.freeze
+
+  def setup
+    super
+    import_text(LINES)
+  end
+
+  def made(definition = BOARD, **further)
+    post_to("/api/boards", { "definition" => definition }.merge(further.transform_keys(&:to_s)), "Board")
+  end
+
+  # @return [Hash{String=>Hash}] answers or problems, by card
+  def answers(cards, definition: {}, **window)
+    board = { "title" => "x", "cards" => cards }.merge(definition.transform_keys(&:to_s))
+    post("/api/boards/answers", JSON.generate({ "definition" => board }.merge(window)),
+         HOST.merge("CONTENT_TYPE" => "application/json"))
+    assert_predicate last_response, :ok?, last_response.body
+    parts = last_response.body.lines.map { |line| JSON.parse(line) }
+    parts.each { |part| assert DOCUMENT.schema("BoardPart").valid?(part), part.inspect }
+    assert_operator parts.pop["milliseconds"], :>, 0
+    @parts = parts.size
+    parts.flat_map { |part| part["cards"].map { |id| [id, part["answer"] || part["problem"]] } }.to_h
+  end
+
+  def test_a_board_is_made_and_changed_and_deleted
+    board = made
+    shown = board["definition"]
+    assert_equal ["Shop", "last 24 hours"], shown.values_at("title", "window")
+    assert_equal(%w[count line], shown["cards"].map { |one| one["id"] })
+    assert_equal({ "x" => 0, "y" => 0, "w" => 6, "h" => 6 }, shown["cards"].first["place"])
+    path = "/api/boards/#{board['id']}"
+    changed = patch_at(path, { "definition" => BOARD.merge("title" => "Shops"), "changed_us" => board["changed_us"] },
+                       "Board")
+    assert_equal "Shops", changed["definition"]["title"]
+    late = patch_at(path, { "definition" => BOARD, "changed_us" => board["changed_us"] })
+    assert_equal [409, "Shops"], [late["status"], ask(path, "Board")["definition"]["title"]]
+    made(BOARD.merge("title" => "ferries"))
+    listed = ask("/api/boards", "Boards")
+    assert_equal([["ferries", 2], ["Shops", 2]], listed["boards"].map { |one| one.values_at("title", "cards") })
+    assert_includes listed["drawings"], { "name" => "share", "title" => "share of the whole" }
+    assert remove(path, "Board")["deleted"]
+    assert_equal 404, ask(path)["status"]
+    refute post_to("#{path}/restored", {}, "Board")["deleted"]
+    assert_equal changed["definition"], ask(path, "Board")["definition"]
+  end
+
+  def test_cards_show_what_their_questions_come_to
+    cards = [
+      COUNT, LINE, LINE.merge("id" => "same"),
+      LINE.merge("id" => "slowest", "drawing" => "table", "query" => "measure=max(duration_ms)+by+host.name"),
+      LINE.merge("id" => "chips", "drawing" => "number", "query" => "find=took&chip=host.name+%3D+birch&hide=error"),
+      { "id" => "note", "drawing" => "text", "text" => "**Halls** open at six." }
+    ]
+    told = answers(cards)
+    assert_equal [4, %w[count line same slowest chips].sort], [@parts, told.keys.sort], "equal ones are counted once"
+    assert_equal 4, told["count"]["whole"]["value"]
+    assert_equal question("severity >= error").total, told["count"]["total"]
+    assert_equal([["alder", 15], ["birch", 5]], told["line"]["groups"].map { |one| [*one["by"], one["value"]] })
+    steps = told["line"]["groups"].first["steps"]
+    assert_equal [15, told["line"]], [steps.sum(&:last), told["same"]]
+    # Seconds, and no steps in a table.
+    assert_equal([[0.18, []], [0.19, []]], told["slowest"]["groups"].map { |one| one.values_at("value", "steps") }.sort)
+    assert_equal question("host.name = birch not severity = error").total, told["chips"]["total"]
+  end
+
+  def test_a_window_and_a_scope_for_all
+    from_us = Time.utc(2026, 11, 22, 6, 10).to_i * 1_000_000
+    told = answers([COUNT, LINE], definition: { find: "host.name = alder" }, from_us: from_us,
+                                  to_us: from_us + 300_000_000)
+    wanted = question("host.name = alder", from_us: from_us, to_us: from_us + 300_000_000)
+    assert_equal [wanted.total, from_us], told["line"].values_at("total", "from_us")
+    Store::Scope.create!(name: "birches", find: "host.name = birch", changed_us: 1)
+    told = answers([LINE.merge("query" => "scope=birches&measure=count")])
+    assert_equal 5, told["line"]["total"]
+  end
+
+  # The others show what they have to show.
+  def test_a_card_that_cannot_be_asked_says_why
+    unfit = { "find" => "find=host.name+%3D+(", "measure" => "measure=most", "scope" => "scope=gone", "query" => "%",
+              "steps" => "measure=count+per+0.01+s" }
+    told = answers([COUNT, *unfit.map { |id, query| LINE.merge("id" => id, "query" => query) }])
+    assert_equal 4, told["count"]["whole"]["value"]
+    problems = told.except("count").transform_values { |problem| problem["detail"] }
+    assert_equal %w[find measure query scope steps], problems.keys.sort
+    assert_match(/too many steps/, problems["steps"])
+    assert_match(/measured as what/, problems["measure"])
+    assert_match(/no scope “gone”/, problems["scope"])
+  end
+
+  def test_what_is_no_board_is_told_at_its_part
+    {
+      {} => "title", { "title" => " " } => "title", { "title" => "x", "cards" => {} } => "cards",
+      { "title" => "x", "cards" => [COUNT, COUNT] } => "cards", { "title" => "x", "colour" => "red" } => "colour",
+      { "title" => "x", "cards" => [COUNT.merge("id" => "a b")] } => "id",
+      { "title" => "x", "cards" => [COUNT.merge("drawing" => "tea")] } => "drawing",
+      { "title" => "x", "cards" => [COUNT.merge("place" => { "x" => 12 })] } => "place",
+      { "title" => "x", "cards" => [COUNT.merge("place" => { "z" => 1 })] } => "place",
+      { "title" => "x", "tags" => "x" } => "tags"
+    }.each do |definition, part|
+      assert_equal [422, part], made(definition).values_at("status", "parameter"), definition.inspect
+    end
+    assert_equal 422, made({ "title" => "x", "find" => "host.name = (" })["status"]
+    assert_equal [400, "definition"], post_to("/api/boards", {}).values_at("status", "parameter")
+    unfit = post_to("/api/boards/answers", { "definition" => BOARD, "from_us" => "x" })
+    assert_equal [400, "from_us"], unfit.values_at("status", "parameter")
+    assert_equal 0, Store::Board.count
+  end
+end
