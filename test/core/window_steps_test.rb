@@ -5,7 +5,7 @@ require "active_support"
 require "active_support/time"
 
 # Days of a zone in steps, days of 23, 24 and 25 hours and those that are not there at all.
-class StepsTest < Minitest::Test
+class WindowStepsTest < Minitest::Test
   include Northdrift
 
   HOUR = 3_600_000_000
