@@ -32,6 +32,7 @@ module Northdrift
         end
         # What the lines do not say of the machines; a person's changes stay.
         Store::Fleet.keep(Fleet::Roster.read(File.read(ROSTER))) if Store::Machine.none?
+        Boards.keep((now.to_r * 1_000_000).to_i)
         notice((now.to_r * 1_000_000).to_i)
         Store::Setting.set("landing", landing(World.new(now: now)))
         Store::Setting.set("zone", "UTC")

@@ -38,6 +38,7 @@ class AccessibleTest < Northdrift::BrowserTest
     "fleet" => ["/fleet", "[data-machine]"],
     "map" => ["/fleet/map", "svg"],
     "availability" => ["/fleet/availability", "table"],
+    "boards" => ["/boards", "main"],
     "cases" => ["/cases", "main"],
     "intake" => ["/intake", "main"],
     "unread" => ["/intake/unread", "main"],
@@ -115,6 +116,22 @@ class AccessibleTest < Northdrift::BrowserTest
     find("button[data-case]").click
     find("[role=menuitem]", text: "open “Time-outs”").click
     assert_selector "[data-pin]"
+    assert_accessible
+  end
+
+  def test_a_board
+    open_page("/?view=measure&measure=count+by+host.name&#{WINDOW}")
+    click_button "Put on a board"
+    within("[role=dialog]") do
+      fill_in "Title of the board", with: "Halls"
+      assert_accessible
+      click_button "Put it there"
+      click_link "Halls"
+    end
+    assert_selector "[data-card] [data-chart], [data-card] table"
+    assert_accessible
+    click_button "Arrange"
+    click_button "Add a text"
     assert_accessible
   end
 

@@ -4,7 +4,7 @@ require_relative "../test_helper"
 
 # Records of the Linux audit system, whose texts stand in quotes or in hexadecimal (audit_log_untrustedstring() and the
 # record types of the Linux audit documentation, from memory; names are made up).
-class AuditTest < Minitest::Test
+class LinuxAuditTest < Minitest::Test
   include Northdrift
   include Northdrift::Helpers
 

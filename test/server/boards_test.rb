@@ -32,7 +32,7 @@ class BoardsTest < Northdrift::AskingTest
   def answers(cards, definition: {}, **window)
     board = { "title" => "x", "cards" => cards }.merge(definition.transform_keys(&:to_s))
     post("/api/boards/answers", JSON.generate({ "definition" => board }.merge(window)),
-         HOST.merge("CONTENT_TYPE" => "application/json"))
+         HOST.merge(@headers || {}, "CONTENT_TYPE" => "application/json"))
     assert_predicate last_response, :ok?, last_response.body
     parts = last_response.body.lines.map { |line| JSON.parse(line) }
     parts.each { |part| assert DOCUMENT.schema("BoardPart").valid?(part), part.inspect }
@@ -91,6 +91,20 @@ class BoardsTest < Northdrift::AskingTest
     Store::Scope.create!(name: "birches", find: "host.name = birch", changed_us: 1)
     told = answers([LINE.merge("query" => "scope=birches&measure=count")])
     assert_equal 5, told["line"]["total"]
+  end
+
+  # What somebody sees who is limited is what there is of it.
+  def test_a_board_of_who_sees_a_part
+    Store::Person.add("Ann", role: "administrator")
+    secret = Store::Token.make("x", role: "viewer", days: 1, sight: "host.name = birch").last
+    @headers = { "HTTP_AUTHORIZATION" => "Bearer #{secret}" }
+    told = answers([COUNT, LINE, LINE.merge("id" => "narrow", "query" => "find=host.name+%3D+alder")])
+    assert_equal question("host.name = birch severity >= error").total, told["count"]["whole"]["value"]
+    assert_equal([["birch"]], told["line"]["groups"].map { |one| one["by"] })
+    assert_equal 0, told["narrow"]["total"]
+    headers = HOST.merge(@headers, "CONTENT_TYPE" => "application/json")
+    post("/api/boards", JSON.generate("definition" => BOARD), headers)
+    assert_equal 403, last_response.status, "a viewer makes none"
   end
 
   # The others show what they have to show.

@@ -1,7 +1,7 @@
 import { ActionIcon, Menu, Select, Tooltip, useComputedColorScheme, useMantineColorScheme } from "@mantine/core";
 import { IconClock, IconMoon, IconSun } from "@tabler/icons-react";
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import { lazy, type ReactNode, Suspense, useEffect, useState } from "react";
 import { Link, Route, Routes, useLocation, useNavigate } from "react-router";
 import classes from "./App.module.css";
 import { AlertRuleEditor } from "./alerts/AlertRuleEditor";
@@ -13,6 +13,7 @@ import { RouteEditor } from "./alerts/RouteEditor";
 import { Routes as AlertRoutes } from "./alerts/Routes";
 import { answer, api } from "./api/client";
 import type { Schemas } from "./api/types";
+import { Boards } from "./boards/Boards";
 import { CaseBadge } from "./cases/CaseBadge";
 import { CasePage } from "./cases/CasePage";
 import { Cases } from "./cases/Cases";
@@ -52,6 +53,9 @@ import { UploadsProvider } from "./uploads/useUploads";
 const { pathname, search, hash } = window.location;
 let openedPlain = pathname === "/" && search === "" && hash === "";
 const ZONES = ["UTC", ...Intl.supportedValuesOf("timeZone").filter((zone) => zone !== "UTC")];
+
+/** What draws comes when it is needed. */
+const BoardPage = lazy(() => import("./boards/BoardPage").then((found) => ({ default: found.BoardPage })));
 
 function ZoneMenu() {
 	const { zone, choose } = useZone();
@@ -100,6 +104,7 @@ const SCREENS: { path: string; name: string; also?: string; route?: ApiRoute }[]
 	{ path: "/logbook", name: "Logbook", also: "/causes" },
 	{ path: "/fleet", name: "Fleet" },
 	{ path: "/alerts", name: "Alerts", route: "GET /api/alerts" },
+	{ path: "/boards", name: "Boards" },
 	{ path: "/cases", name: "Cases" },
 	{ path: "/intake", name: "Intake", route: "GET /api/feeds" },
 ];
@@ -205,6 +210,15 @@ function Workbench() {
 							<Route path="/alerts/routes" element={screen("GET /api/alert-routes", <AlertRoutes />)} />
 							<Route path="/alerts/routes/new" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
 							<Route path="/alerts/routes/:id" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
+							<Route path="/boards" element={<Boards />} />
+							<Route
+								path="/boards/:id"
+								element={
+									<Suspense fallback={<main aria-busy />}>
+										<BoardPage />
+									</Suspense>
+								}
+							/>
 							<Route path="/cases" element={<Cases />} />
 							<Route path="/cases/:id" element={<CasePage />} />
 							<Route path="/intake" element={screen("GET /api/feeds", <Intake />)} />

@@ -80,8 +80,18 @@ export function asking<Path = undefined>(query: URLSearchParams, path?: Path) {
 }
 
 /** An answer of many JSON objects, one a line, as they come. */
-export async function* lines<T>(path: string, params: URLSearchParams, signal: AbortSignal): AsyncGenerator<T> {
-	const response = await fetch(`${path}?${params}`, { signal }).catch(unreachable);
+export function lines<T>(path: string, params: URLSearchParams, signal: AbortSignal): AsyncGenerator<T> {
+	return objects(fetch(`${path}?${params}`, { signal }));
+}
+
+/** The same of a request that carries an object. */
+export function postedLines<T>(path: string, body: object, signal: AbortSignal): AsyncGenerator<T> {
+	const headers = { "Content-Type": "application/json" };
+	return objects(fetch(path, { method: "POST", headers, body: JSON.stringify(body), signal }));
+}
+
+async function* objects<T>(asked: Promise<Response>): AsyncGenerator<T> {
+	const response = await asked.catch(unreachable);
 	if (!response.ok || !response.body) throw await refusal(response);
 	const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
 	let rest = "";

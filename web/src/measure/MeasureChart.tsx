@@ -1,8 +1,9 @@
 import { AreaChart, BarChart, DonutChart, LineChart } from "@mantine/charts";
 import "@mantine/charts/styles.css";
 import { useMemo } from "react";
-import type { Group, Measurement } from "../api/types";
+import type { Group, Schemas } from "../api/types";
 import { quantity } from "../shared/quantity";
+import { equals, has } from "../shared/question";
 import { SEVERITIES, severityColor } from "../shared/severity";
 import { dayAndYear, number, stepName, WEEK_US } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -22,6 +23,17 @@ export const FORMS: Record<Form, string> = {
 const COLORS = Array.from({ length: 10 }, (_, index) => `var(--series-${index})`);
 const OTHER = "var(--ink-third)";
 
+/** What is drawn of a measurement. */
+type Drawn = Schemas["CardAnswer"];
+
+/** The conditions that lines of a group fulfil. */
+export function conditions(measurement: Drawn, group: Group): string[] {
+	return measurement.by.map((field, index) => {
+		const value = group.by?.[index];
+		return value === null || value === undefined ? `not ${has(field)}` : equals(field, value);
+	});
+}
+
 export function groupName(group: Group): string {
 	if (group.by === null) return "other";
 	return group.by.length ? group.by.map((value) => value ?? "(none)").join(" · ") : "all";
@@ -38,7 +50,7 @@ export function groupColor(group: Group, index: number): string {
 const key = (index: number) => `g${String(index).padStart(3, "0")}`;
 
 interface Props {
-	measurement: Measurement;
+	measurement: Drawn;
 	form: Form;
 	height: number;
 	onWindow: (fromUs: number, toUs: number) => void;

@@ -3,8 +3,9 @@ import { IconEqualNot } from "@tabler/icons-react";
 import { useEffect, useRef, useState } from "react";
 import { Problem } from "../api/client";
 import type { Group, Measurement, Status } from "../api/types";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { quantity } from "../shared/quantity";
-import { asked, differs, equals, has, type ViewProps } from "../shared/question";
+import { asked, differs, type ViewProps } from "../shared/question";
 import { number, utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
 import survey from "../surveys/Survey.module.css";
@@ -12,20 +13,12 @@ import { SurveyHead } from "../surveys/SurveyHead";
 import { useSurvey } from "../surveys/useSurvey";
 import { AGGREGATES, type Clause, parse, STEPS, write } from "./clause";
 import classes from "./Measure.module.css";
-import { FORMS, type Form, groupColor, groupName, MeasureChart } from "./MeasureChart";
+import { conditions, FORMS, type Form, groupColor, groupName, MeasureChart } from "./MeasureChart";
 
 function defaultForm(measurement: Measurement | undefined): Form {
 	if (!measurement) return "bars";
 	if (measurement.step_us === null) return measurement.by.length ? "bars" : "number";
 	return measurement.aggregate === "count" || measurement.aggregate === "sum" ? "stacked" : "line";
-}
-
-/** The conditions that lines of a group fulfil. */
-function conditions(measurement: Measurement, group: Group): string[] {
-	return measurement.by.map((field, index) => {
-		const value = group.by?.[index];
-		return value === null || value === undefined ? `not ${has(field)}` : equals(field, value);
-	});
 }
 
 function Builder({
@@ -146,15 +139,18 @@ export function MeasureView({ question, change, onChip, status, onMistake }: Pro
 			<SurveyHead
 				survey={mistake ? { ...measured, error: null } : measured}
 				tools={
-					<Select
-						size="xs"
-						w={130}
-						aria-label="drawn as"
-						data={Object.entries(FORMS).map(([value, label]) => ({ value, label }))}
-						value={form}
-						allowDeselect={false}
-						onChange={(next) => setForm(next as Form)}
-					/>
+					<>
+						<PutOnBoard question={question} drawing={form === "pie" ? "share" : form} />
+						<Select
+							size="xs"
+							w={130}
+							aria-label="drawn as"
+							data={Object.entries(FORMS).map(([value, label]) => ({ value, label }))}
+							value={form}
+							allowDeselect={false}
+							onChange={(next) => setForm(next as Form)}
+						/>
+					</>
 				}
 			>
 				<b data-measured={answer?.whole.value ?? ""}>{quantity(answer?.whole.value ?? null, answer?.unit ?? null)}</b>

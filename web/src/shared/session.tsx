@@ -12,7 +12,7 @@ export type Route = `${"GET" | "POST" | "PUT" | "PATCH" | "DELETE"} ${keyof path
 
 export const ROLES: { value: Role; says: string }[] = [
 	{ value: "viewer", says: "view and search" },
-	{ value: "responder", says: "also cases, alerts, scopes and saved questions" },
+	{ value: "responder", says: "also cases, alerts, boards, scopes and saved questions" },
 	{ value: "operator", says: "also files, sources, rules, parsers, noise, forwarding and retention" },
 	{ value: "administrator", says: "also people, limits and permanent deletion" },
 ];
