@@ -9,7 +9,8 @@ module Northdrift
       DIST = File.join(ROOT, "web/dist")
       NONCE_MARK = "__NONCE__"
       # Those of web/src/App.tsx.
-      PAGES = %r{\A/(?:now|logbook(?:/restarts|/rules(?:/new)?)?|causes|fleet(?:/map|/availability)?|(?:boards|cases)(?:/[^/]+)?|
+      PAGES = %r{\A/(?:now|logbook(?:/restarts|/rules(?:/new)?)?|causes|fleet(?:/map|/availability)?|
+                 (?:boards|cases)(?:/[^/]+)?|
                  alerts(?:/quiet|/unusual|/(?:rules|routes)(?:/[^/]+)?)?|people(?:/audit|/teams|/settings)?|welcome|
                  intake(?:/keeping|/relays|/unread|/parsers(?:/[^/]+)?|/noise(?:/new)?)?)?/?\z}x
       METHODS = %w[GET HEAD].freeze

@@ -2,7 +2,7 @@ import { Menu, Textarea, TextInput } from "@mantine/core";
 import { useElementSize } from "@mantine/hooks";
 import type { KeyboardEvent } from "react";
 import { Link } from "react-router";
-import { type Card, COLUMNS, type Drawing, type Place, placeOf, type Shown } from "../cards/api";
+import { type Card, type Drawing, placeOf, type Shown } from "../cards/api";
 import { Markdown } from "../shared/Markdown";
 import { type Question, write } from "../shared/question";
 import classes from "./Boards.module.css";
