@@ -118,6 +118,8 @@ module Northdrift
       Capybara.run_server = false
       Capybara.enable_aria_label = true
       Capybara.default_max_wait_time = DEADLINE
+      # As a person does it: a long text would be put in by a script, and a page that draws anew meanwhile would lose it.
+      Capybara.default_set_options = { rapid: false }
     end
 
     # When a person types over selected text, Chromium itself tries to keep the text's style with a style attribute; the
