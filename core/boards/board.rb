@@ -37,7 +37,7 @@ module Northdrift
         @window = Card.text(given, "window", WINDOW, most: MOST_TITLE)
         @find = Card.text(given, "find", most: MOST_WORDS)
         Find::Parser.parse(@find) unless @find.strip.empty?
-        @tags = list(given, "tags", MOST_TAGS).map { |tag| tag.to_s.strip }.reject(&:empty?).uniq
+        @tags = tags_of(given)
         @cards = list(given, "cards", MOST_CARDS).map { |card| Card.new(card) }
         raise Mistake.new("cards", "cards have an id each, and no two the same") if @cards.uniq(&:id).size < @cards.size
       end
@@ -48,6 +48,13 @@ module Northdrift
       end
 
       private
+
+      def tags_of(given)
+        tags = list(given, "tags", MOST_TAGS)
+        raise Mistake.new("tags", "a tag is a text") unless tags.all?(String)
+
+        tags.map(&:strip).reject(&:empty?).uniq
+      end
 
       def list(given, name, most)
         list = given.fetch(name, [])

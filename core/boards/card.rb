@@ -70,8 +70,13 @@ module Northdrift
       def drawing = Drawing::ALL.fetch(kind)
 
       # @return [Hash{String=>Array<String>}] what is asked, by the names of {ASKED}
+      # @raise [Mistake]
       def asked
         pairs = URI.decode_www_form(query)
+        unless pairs.flatten.all? { |text| text.valid_encoding? && !text.include?("\0") }
+          raise Mistake.new("query", "query is no text in UTF-8")
+        end
+
         ASKED.to_h { |name| [name, pairs.filter_map { |key, value| value if key == name }] }
       rescue ArgumentError
         raise Mistake.new("query", "query is a question as its link has it")

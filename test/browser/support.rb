@@ -118,7 +118,7 @@ module Northdrift
       Capybara.run_server = false
       Capybara.enable_aria_label = true
       Capybara.default_max_wait_time = DEADLINE
-      # As a person does it: a long text would be put in by a script, and a page that draws anew meanwhile would lose it.
+      # As a person does it: a long text would be put in by a script, and be lost where the page draws anew meanwhile.
       Capybara.default_set_options = { rapid: false }
     end
 

@@ -110,11 +110,12 @@ class BoardsTest < Northdrift::AskingTest
   # The others show what they have to show.
   def test_a_card_that_cannot_be_asked_says_why
     unfit = { "find" => "find=host.name+%3D+(", "measure" => "measure=most", "scope" => "scope=gone", "query" => "%",
+              "bytes" => "find=%FF", "nul" => "find=a%00b", "chip" => "chip=%3D",
               "steps" => "measure=count+per+0.01+s" }
     told = answers([COUNT, *unfit.map { |id, query| LINE.merge("id" => id, "query" => query) }])
     assert_equal 4, told["count"]["whole"]["value"]
     problems = told.except("count").transform_values { |problem| problem["detail"] }
-    assert_equal %w[find measure query scope steps], problems.keys.sort
+    assert_equal unfit.keys.sort, problems.keys.sort
     assert_match(/too many steps/, problems["steps"])
     assert_match(/measured as what/, problems["measure"])
     assert_match(/no scope “gone”/, problems["scope"])
@@ -128,7 +129,7 @@ class BoardsTest < Northdrift::AskingTest
       { "title" => "x", "cards" => [COUNT.merge("drawing" => "tea")] } => "drawing",
       { "title" => "x", "cards" => [COUNT.merge("place" => { "x" => 12 })] } => "place",
       { "title" => "x", "cards" => [COUNT.merge("place" => { "z" => 1 })] } => "place",
-      { "title" => "x", "tags" => "x" } => "tags"
+      { "title" => "x", "tags" => "x" } => "tags", { "title" => "x", "tags" => [1] } => "tags"
     }.each do |definition, part|
       assert_equal [422, part], made(definition).values_at("status", "parameter"), definition.inspect
     end
