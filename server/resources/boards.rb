@@ -5,9 +5,6 @@ module Northdrift
     module Resources
       # Pages of charts.
       class Boards < Resource
-        # Cards are asked together.
-        MOST_TEXT = 1000
-
         error(Northdrift::Boards::Mistake) do |mistake|
           problem(422, "unfit-board", mistake.message, "parameter" => mistake.part)
         end
@@ -34,13 +31,10 @@ module Northdrift
         # Who changes what somebody else has changed meanwhile is told.
         patch "/:id" do
           wanted = carried
+          definition = definition(wanted)
           board = own.kept.find(params["id"])
-          if wanted.key?("changed_us") && wanted["changed_us"] != board.changed_us
-            problem(409, "changed", "somebody has changed this board meanwhile; open it anew")
-          end
-
-          board.board = definition(wanted)
-          board.update!(changed_us: now_us)
+          kept = Store::Database.step { board.change(definition, now_us, since: wanted["changed_us"]) }
+          problem(409, "changed", "somebody has changed this board meanwhile; open it anew") unless kept
           json(present(board))
         end
 

@@ -53,6 +53,13 @@ class BoardsTest < Northdrift::AskingTest
     assert_equal "Shops", changed["definition"]["title"]
     late = patch_at(path, { "definition" => BOARD, "changed_us" => board["changed_us"] })
     assert_equal [409, "Shops"], [late["status"], ask(path, "Board")["definition"]["title"]]
+    # Of two at once one is told.
+    changes = %w[One Two].map do |title|
+      shown = Northdrift::Boards::Board.new(BOARD.merge("title" => title))
+      Store::Database.step { Store::Board.find(board["id"]).change(shown, 5, since: changed["changed_us"]) }
+    end
+    assert_equal [true, false], changes
+    changed = patch_at(path, { "definition" => BOARD.merge("title" => "Shops") }, "Board")
     made(BOARD.merge("title" => "ferries"))
     listed = ask("/api/boards", "Boards")
     assert_equal([["ferries", 2], ["Shops", 2]], listed["boards"].map { |one| one.values_at("title", "cards") })

@@ -1,5 +1,5 @@
 import { Button, TextInput } from "@mantine/core";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import {
 	type Board,
@@ -179,11 +179,15 @@ export function BoardPage() {
 	const board = useBoard(id);
 	const { keep } = useBoardChanges();
 	const [draft, setDraft] = useState<Definition | null>(null);
+	// The board that the draft was made of: it may have been changed by somebody since.
+	const since = useRef(0);
+	const arrange = (next: Definition | null) => {
+		if (draft === null && board.data) since.current = board.data.changed_us;
+		setDraft(next);
+	};
 	const problem = board.error ?? keep.error;
 	const save = () =>
-		draft &&
-		board.data &&
-		keep.mutate({ id, definition: draft, changed_us: board.data.changed_us }, { onSuccess: () => setDraft(null) });
+		draft && keep.mutate({ id, definition: draft, changed_us: since.current }, { onSuccess: () => setDraft(null) });
 	return (
 		<main className={classes.board}>
 			{problem && (
@@ -191,9 +195,7 @@ export function BoardPage() {
 					{problem.message}
 				</p>
 			)}
-			{board.data && (
-				<Drawn board={board.data} draft={draft} onDraft={setDraft} onSave={save} saving={keep.isPending} />
-			)}
+			{board.data && <Drawn board={board.data} draft={draft} onDraft={arrange} onSave={save} saving={keep.isPending} />}
 		</main>
 	);
 }
