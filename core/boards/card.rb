@@ -4,7 +4,7 @@ module Northdrift
   module Boards
     # One chart of a board: a question, what is measured of its lines, and how that is drawn; or a text.
     class Card
-      KEYS = %w[id title drawing query text place].freeze
+      KEYS = %w[id title drawing query window text place].freeze
       # Columns of the grid, and rows that a card may be high.
       COLUMNS = 12
       MOST_ROWS = 40
@@ -13,8 +13,9 @@ module Northdrift
       MOST_TITLE = 200
       MOST_QUERY = 8000
       MOST_TEXT = 10_000
-      # What a question's link has that decides which lines answer it, and what is measured of them.
-      ASKED = %w[find chip hide scope noise measure].freeze
+      # What a question's link has that decides which lines answer it, and what is told of them; and of what kinds and
+      # states entries and alerts are.
+      ASKED = %w[find chip hide scope noise measure lanes by kind state].freeze
 
       # Where it stands: in columns and rows.
       Place =
@@ -32,6 +33,8 @@ module Northdrift
       attr_reader :kind
       # @return [String] the question as its link has it
       attr_reader :query
+      # @return [String] words for its own time, see {Windows::Words}; empty: that of its board
+      attr_reader :window
       # @return [String] Markdown
       attr_reader :text
       # @return [Place]
@@ -62,6 +65,7 @@ module Northdrift
         Drawing::ALL.key?(@kind) or
           raise Mistake.new("drawing", "a card is drawn as one of #{Drawing::ALL.keys.join(', ')}")
         @query = Card.text(given, "query", most: MOST_QUERY)
+        @window = Card.text(given, "window", most: MOST_TITLE).strip
         @text = Card.text(given, "text", most: MOST_TEXT)
         @place = place_of(given.fetch("place", {}))
       end
@@ -84,7 +88,10 @@ module Northdrift
 
       # @return [Hash{String=>Object}]
       def definition
-        { "id" => id, "title" => title, "drawing" => kind, "query" => query, "text" => text, "place" => place.to_h }
+        {
+          "id" => id, "title" => title, "drawing" => kind, "query" => query, "window" => window, "text" => text,
+          "place" => place.to_h
+        }
       end
 
       private

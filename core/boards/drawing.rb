@@ -4,20 +4,29 @@ module Northdrift
   module Boards
     # A way in which a card is drawn.
     # @!attribute title [String]
+    # @!attribute asks [Symbol, nil] what it shows of the lines; nil: nothing
     # @!attribute time [Boolean, nil] whether what is measured is told by step of time: true, false, or as it is asked
-    # @!attribute measures [Boolean] whether it is about what is measured at all
-    Drawing = Struct.new(:title, :time, :measures, keyword_init: true)
+    Drawing = Struct.new(:title, :asks, :time, keyword_init: true)
 
     class Drawing
       ALL = {
-        "line" => new(title: "line", time: true, measures: true),
-        "area" => new(title: "area", time: true, measures: true),
-        "bars" => new(title: "bars", measures: true),
-        "stacked" => new(title: "stacked bars", time: true, measures: true),
-        "share" => new(title: "share of the whole", time: false, measures: true),
-        "number" => new(title: "one number", time: false, measures: true),
-        "table" => new(title: "table", time: false, measures: true),
-        "text" => new(title: "text", measures: false)
+        "line" => new(title: "line", asks: :measurement, time: true),
+        "area" => new(title: "area", asks: :measurement, time: true),
+        "bars" => new(title: "bars", asks: :measurement),
+        "stacked" => new(title: "stacked bars", asks: :measurement, time: true),
+        "share" => new(title: "share of the whole", asks: :measurement, time: false),
+        # A number says since when it is so.
+        "number" => new(title: "number with its trend", asks: :measurement, time: true),
+        "table" => new(title: "table", asks: :measurement, time: false),
+        "patterns" => new(title: "patterns", asks: :patterns),
+        "words" => new(title: "words", asks: :words),
+        "rail" => new(title: "time rail", asks: :histogram),
+        "lanes" => new(title: "lanes", asks: :histogram),
+        "logbook" => new(title: "logbook", asks: :logbook),
+        "alerts" => new(title: "alerts", asks: :alerts),
+        "availability" => new(title: "availability", asks: :availability),
+        "map" => new(title: "map", asks: :map),
+        "text" => new(title: "text")
       }.freeze
 
       # @param clause [Measure::Clause]

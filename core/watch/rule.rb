@@ -139,11 +139,11 @@ module Northdrift
       # @param key [Array<String>]
       # @return [String] a find text for its lines
       def find_of(key)
-        return machine(key) ? "#{MACHINE} = #{Rule.quoted(machine(key))}" : "" if outside?
+        return machine(key) ? Find::Spelling.equal(MACHINE, machine(key)) : "" if outside?
 
         finds = @finds.except(:without).values.map { |find| "(#{find})" }
         [finds.size > 1 ? "(#{finds.join(' or ')})" : finds.first,
-         *told_by(key).map { |field, value| "#{Rule.plain(field)} = #{Rule.quoted(value)}" }].compact.join(" ")
+         *told_by(key).map { |field, value| Find::Spelling.equal(field, value) }].compact.join(" ")
       end
 
       # @return [String] the condition in words
@@ -178,12 +178,6 @@ module Northdrift
         unit, size = UNITS_US.find { |_, one| (us % one).zero? } || ["s", SECOND_US]
         "#{us / size} #{unit}"
       end
-
-      # @return [String] the name of a field as a find text has it
-      def self.plain(field) = field.match?(/\A[A-Za-z_][\w.-]*\w\z/) ? field : quoted(field)
-
-      # @return [String] a value as a find text has it
-      def self.quoted(value) = "\"#{value.gsub(/["\\]/) { |sign| "\\#{sign}" }}\""
 
       private
 

@@ -37,6 +37,15 @@ module Northdrift
           }
         end
 
+        # @param report [Store::FleetReport]
+        def map(report)
+          map = Store::FleetMap.new(report)
+          {
+            "machines" => report.machines(map.drawn).map { |one| machine(one) },
+            "edges" => map.edges.map { |edge| edge(edge) }, "others" => map.others
+          }
+        end
+
         # So many alerts of a machine are told.
         ALERTS = 3
 

@@ -141,13 +141,7 @@ module Northdrift
           find = text("find").strip
           return alerts if find.empty?
 
-          matcher = Find::Matcher.new(Find::Parser.parse(find))
-          together = text("root").empty?
-          alerts = alerts.includes(:folded) if together
-          fitting = alerts.find_each.select do |alert|
-            [alert, *(alert.folded if together)].any? { |one| matcher.match?(one.about.subject) }
-          end
-          alerts.where(id: fitting.map(&:id))
+          alerts.matching(Find::Parser.parse(find), folded: text("root").empty?)
         end
       end
     end

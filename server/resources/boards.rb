@@ -10,19 +10,22 @@ module Northdrift
         end
 
         get "/" do
-          boards = own.includes(:team).kept.order(:id).sort_by { |board| board.board.title.downcase }
-          drawings = Northdrift::Boards::Drawing::ALL.map { |name, one| { "name" => name, "title" => one.title } }
+          boards = readable.sort_by { |board| [marked.include?(board.id) ? 0 : 1, board.board.title.downcase] }
+          drawings = Northdrift::Boards::Drawing::ALL.map do |name, one|
+            { "name" => name, "title" => one.title, "asks" => one.asks&.to_s }
+          end
           json("boards" => boards.map { |board| in_short(board) }, "drawings" => drawings)
         end
 
         get "/:id" do
-          json(present(own.kept.find(params["id"])))
+          json(present(found))
         end
 
         post "/" do
           wanted = carried
           board = Store::Board.new(team_id: team(wanted), created_us: now_us, changed_us: now_us)
           board.board = definition(wanted)
+          board.access = access(wanted["access"], owner: who.name) if wanted.key?("access")
           board.save!
           status 201
           json(present(board))
@@ -31,36 +34,95 @@ module Northdrift
         # Who changes what somebody else has changed meanwhile is told.
         patch "/:id" do
           wanted = carried
-          definition = definition(wanted)
-          board = own.kept.find(params["id"])
-          kept = Store::Database.step { board.change(definition, now_us, since: wanted["changed_us"]) }
+          board = editable(found)
+          if wanted.key?("access")
+            problem(403, "not-allowed", "who made it says who may see and change it") unless board.access.own?(asker)
+            access = access(wanted["access"], owner: board.made_by)
+          end
+          definition = wanted.key?("definition") || access.nil? ? definition(wanted) : board.board
+          kept = Store::Database.step do
+            changed = board.change(definition, now_us, since: wanted["changed_us"])
+            board.update!(access: access) if changed && access
+            changed
+          end
           problem(409, "changed", "somebody has changed this board meanwhile; open it anew") unless kept
           json(present(board))
         end
 
         delete "/:id" do
-          json(present(own.kept.find(params["id"]).tap { |board| board.update!(deleted_us: now_us) }))
+          json(present(editable(found).tap { |board| board.update!(deleted_us: now_us) }))
         end
 
         post "/:id/restored" do
-          json(present(own.find(params["id"]).tap { |board| board.update!(deleted_us: nil) }))
+          json(present(editable(found(Store::Board.all)).tap { |board| board.update!(deleted_us: nil) }))
+        end
+
+        # What it was before each change, the latest first.
+        get "/:id/versions" do
+          versions = found.versions.map do |version|
+            shown = version.shown
+            { "id" => version.id, "title" => Text.display(shown.title), "cards" => shown.cards.size,
+              "changed_us" => version.changed_us, "changed_by" => version.changed_by }
+          end
+          json("versions" => versions)
+        end
+
+        post "/:id/versions/:version/restored" do
+          board = editable(found)
+          version = board.versions.find(params["version"])
+          Store::Database.step { board.change(version.shown, now_us) }
+          json(present(board))
+        end
+
+        put "/:id/favourite" do
+          board = found
+          board.favourites.find_or_create_by!(person_id: person_id)
+          json(present(board))
+        end
+
+        delete "/:id/favourite" do
+          board = found
+          board.favourites.where(person_id: person_id).destroy_all
+          json(present(board))
         end
 
         # What cards show, whether they are kept or not: JSON objects, one a line, each as soon as it is known.
         post "/answers" do
           wanted = carried
-          board = definition(wanted)
-          from_us, to_us = window_of(wanted)
-          measures = board.cards.select { |card| card.drawing.measures }
-          all, unfit = measures.map { |card| asked(card, board, from_us, to_us) }.partition(&:question)
-          answers = Store::BoardAnswers.new(all, utc_offset: utc_offset(wanted))
+          compared = wanted["compared"] && string(wanted, "compared")
+          deck = Cards::Deck.new(
+            definition(wanted), window: window_of(wanted), reader: reader(wanted), chosen: chosen(wanted),
+                                compared: compared
+          ) { |route| who.may?(route) }
           content_type "application/x-ndjson"
-          stream { |out| tell(answers, unfit, out) }
+          stream { |out| tell(deck, out) }
         end
 
         private
 
-        def own = Store::Board.of_teams(who.teams)
+        def asker = @asker ||= Northdrift::Boards::Access::Asker.new(who.name, who.role, who.teams || [])
+
+        def readable
+          Store::Board.of_teams(who.teams).includes(:team).kept.order(:id).select { |board| board.access.read?(asker) }
+        end
+
+        # One that somebody may not look at is not there for them.
+        def found(boards = Store::Board.kept)
+          board = boards.of_teams(who.teams).find(params["id"])
+          board.access.read?(asker) ? board : raise(ActiveRecord::RecordNotFound)
+        end
+
+        def editable(board)
+          return board if board.access.edit?(asker)
+
+          problem(403, "not-allowed", "this board is not for you to change; duplicate it to have one of your own")
+        end
+
+        def access(given, owner:) = Northdrift::Boards::Access.of(given, owner: owner)
+
+        def person_id = who.person&.id || Store::BoardFavourite::ALONE
+
+        def marked = @marked ||= Store::BoardFavourite.where(person_id: person_id).pluck(:board_id)
 
         def definition(wanted)
           wanted["definition"].is_a?(Hash) or
@@ -70,53 +132,36 @@ module Northdrift
 
         def window_of(wanted)
           times = wanted.values_at("from_us", "to_us")
-          return times if times.all? { |us| us.nil? || us.is_a?(Integer) }
+          return Northdrift::Windows::Words::Window.new(*times) if times.all? { |us| us.nil? || us.is_a?(Integer) }
 
           raise BadParameter.new("from_us", "times are whole numbers of microseconds")
         end
 
-        def utc_offset(wanted)
+        def reader(wanted)
           offset = wanted.fetch("utc_offset", 0)
-          return offset if offset.is_a?(Integer) && offset.between?(-86_400, 86_400)
+          unless offset.is_a?(Integer) && offset.between?(-86_400, 86_400)
+            raise BadParameter.new("utc_offset", "utc_offset is a whole number of seconds, up to a day")
+          end
 
-          raise BadParameter.new("utc_offset", "utc_offset is a whole number of seconds, up to a day")
+          name = wanted["zone"] ? string(wanted, "zone") : "UTC"
+          zone = ActiveSupport::TimeZone[name] or
+            raise BadParameter.new("zone", "there is no time zone “#{Text.display(name)}”")
+          Cards::Answer::Reader.new(zone, offset, now_us)
         end
 
-        # @return [Store::BoardAnswers::Asked, Unfit]
-        def asked(card, board, from_us, to_us)
-          link = card.asked
-          clause = Measure::Clause.parse(link["measure"].first.presence || "count", known: method(:known_fields))
-          question = Store::Question.new(
-            find: link["find"].first.to_s, chips: [*link["chip"], *board.find.presence, *conditions(link)],
-            from_us: from_us, to_us: to_us, hidden: hidden_of(link["hide"].first)
-          )
-          Store::BoardAnswers::Asked.new(card, question, card.drawing.fit(clause))
-        rescue Error => error
-          Unfit.new(card, error)
+        # Values of variables that are chosen.
+        def chosen(wanted)
+          values = wanted.fetch("values", {})
+          return values if values.is_a?(Hash) && values.values.all?(String)
+
+          raise BadParameter.new("values", "values are texts, by the names of variables")
         end
 
-        # A card that cannot be asked; the others are.
-        Unfit = Struct.new(:card, :error) do
-          def question = nil
-        end
-
-        def known_fields = Store::Kinds.current.field_names
-
-        # Of the scope that it was asked in, and of the rules that hide lines.
-        def conditions(link)
-          name = link["scope"].first
-          scope = name.presence && (Store::Scope.find_by(name: name) or
-            raise BadParameter.new("scope", "there is no scope “#{Text.display(name)}” any more"))
-          [*scope&.find, *(Store::NoiseRule.hiding(now_us) unless link["noise"].first == "shown")]
-        end
-
-        def tell(answers, unfit, out)
+        def tell(deck, out)
           started = clock
-          unfit.each { |one| out << json(answer([one.card.id], nil, one.error)) << "\n" }
-          answers.each do |cards, measurement, error|
-            raise Gone if gone?
-
-            out << json(answer(cards, measurement, error)) << "\n"
+          deck.each(tick: -> { raise Gone if gone? }) do |cards, answer, error|
+            part = error ? { "problem" => cut_short(error) } : { "answer" => answer }
+            out << json({ "cards" => cards }.merge(part)) << "\n"
           end
           out << json("milliseconds" => ((clock - started) * 1000).round(1)) << "\n"
         rescue Gone
@@ -127,27 +172,20 @@ module Northdrift
           ActiveRecord::Base.connection_handler.clear_active_connections!
         end
 
-        def answer(cards, measurement, error)
-          return { "cards" => cards, "problem" => cut_short(error) } if error
-
-          asked = measurement.question
-          { "cards" => cards, "answer" => Present.measurement(measurement).merge(
-            "from_us" => asked.from_us, "to_us" => asked.to_us
-          ) }
-        end
-
         def in_short(board)
           shown = board.board
           {
             "id" => board.id, "title" => Text.display(shown.title), "tags" => shown.tags, "cards" => shown.cards.size,
-            "changed_us" => board.changed_us
+            "changed_us" => board.changed_us, "favourite" => marked.include?(board.id),
+            "editable" => board.access.edit?(asker), "access" => board.access.to_h
           }.merge(board.owner, board.authors)
         end
 
         def present(board)
           {
             "id" => board.id, "definition" => board.board.definition, "changed_us" => board.changed_us,
-            "deleted" => !board.deleted_us.nil?
+            "deleted" => !board.deleted_us.nil?, "favourite" => board.favourites.exists?(person_id: person_id),
+            "editable" => board.access.edit?(asker), "own" => board.access.own?(asker), "access" => board.access.to_h
           }.merge(board.owner, board.authors)
         end
       end

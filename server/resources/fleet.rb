@@ -27,12 +27,7 @@ module Northdrift
 
         # What cannot do without what.
         get "/map" do
-          report = Store::FleetReport.new(now_us)
-          map = Store::FleetMap.new(report)
-          json(
-            "machines" => report.machines(map.drawn).map { |one| Present::Fleet.machine(one) },
-            "edges" => map.edges.map { |edge| Present::Fleet.edge(edge) }, "others" => map.others
-          )
+          json(Present::Fleet.map(Store::FleetReport.new(now_us)))
         end
 
         # What is said of one machine, in the place of what was said before.
@@ -96,7 +91,7 @@ module Northdrift
 
         # By site, role or tag, and by day.
         get "/availability" do
-          by = choice("by", %w[site role tag machine], "site")
+          by = choice("by", Present::Availability::GROUPS, "site")
           to_us = time("to") || now_us
           from_us = [time("from") || (to_us - (10 * DAY_US)), to_us - (MOST_DAYS * DAY_US)].max
           name = params["zone"] || "UTC"
@@ -104,15 +99,7 @@ module Northdrift
             ActiveSupport::TimeZone[name] ||
             raise(BadParameter.new("zone", "there is no time zone “#{Text.display(name)}”"))
           uptime = Store::Uptime.new(from_us, to_us, zone)
-          groups = groups(uptime.machines, by)
-          alerts = Store::MachineAlerts.new
-          json(
-            "from_us" => uptime.from_us, "to_us" => uptime.to_us,
-            "groups" => groups.first(MOST_GROUPS).map do |name, machines|
-              group(name, machines, uptime.availability).merge("alerts" => alerts_of(machines, alerts))
-            end,
-            "others" => [groups.size - MOST_GROUPS, 0].max
-          )
+          json(Present::Availability.page(uptime, by, most: MOST_GROUPS))
         end
 
         private
@@ -120,54 +107,6 @@ module Northdrift
         # The last one that was told of.
         def place
           params["after"] && Store::FleetPage::Place.new(params["after_group"] && text("after_group"), text("after"))
-        end
-
-        def groups(machines, by)
-          fleet = Store::Fleet.current
-          pairs = machines.flat_map do |name|
-            entry = fleet.entry(name)
-            {
-              "site" => [entry.site], "role" => [entry.role], "tag" => entry.tags.empty? ? [nil] : entry.tags,
-              "machine" => [name]
-            }.fetch(by).map { |group| [group, name] }
-          end
-          pairs
-            .group_by(&:first)
-            .transform_values { |own| own.map(&:last) }
-            .sort_by { |name, _| [name.nil? ? 1 : 0, name.to_s] }
-        end
-
-        def alerts_of(machines, alerts)
-          Present::Fleet.alerts(machines.flat_map { |machine| alerts.of(machine) }.sort_by(&:severity))
-        end
-
-        def group(name, machines, availability)
-          days =
-            availability
-              .days(machines)
-              .map do |day|
-                {
-                  "day_us" => day.day_us, "known_us" => day.known_us, "up_us" => day.up_us, "down_us" => day.down_us,
-                  "silent_us" => day.silent_us
-                }
-              end
-          stretches = machines.flat_map { |machine| availability.stretches(machine).map { |one| stretch(one) } }
-          {
-            "name" => name, "machines" => machines, "days" => days,
-            "stretches" => stretches.sort_by { |one| one["from_us"] }
-          }
-        end
-
-        def stretch(one)
-          cause =
-            if one.state == :down
-              { "says" => one.cause.says, "happening" => one.cause.start.id.to_s }
-            else
-              { "says" => "said nothing", "happening" => nil }
-            end
-          { "machine" => one.machine, "state" => one.state.to_s, "from_us" => one.from_us, "to_us" => one.to_us }.merge(
-            cause
-          )
         end
       end
     end

@@ -81,7 +81,7 @@ module Northdrift
             if @machine
               Question
                 .new(
-                  find: "#{Restarts.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us,
+                  find: "#{Find::Spelling.equal('host.name', @machine)} severity >= warning", from_us: @onset.at_us,
                   to_us: [@at_us + 1, @onset.at_us + NAMED_US].max
                 )
                 .page(limit: NAMED)
@@ -144,10 +144,11 @@ module Northdrift
       def of_pattern
         return unless @pattern
 
-        rise("pattern", [@machine && Restarts.equal("host.name", @machine), "pattern = #{@pattern}"].compact.join(" "))
+        machine = @machine && Find::Spelling.equal("host.name", @machine)
+        rise("pattern", [machine, "pattern = #{@pattern}"].compact.join(" "))
       end
 
-      def of_machine = @machine && rise("machine", "#{Restarts.equal('host.name', @machine)} #{BAD}")
+      def of_machine = @machine && rise("machine", "#{Find::Spelling.equal('host.name', @machine)} #{BAD}")
 
       def rise(of, find)
         question = Question.new(find: find, from_us: known_us, to_us: @at_us + AHEAD_US)
@@ -168,7 +169,7 @@ module Northdrift
       def known_us
         from_us = @at_us - BACK_US
         @known_us ||= begin
-          find = @machine ? Restarts.equal("host.name", @machine) : ""
+          find = @machine ? Find::Spelling.equal("host.name", @machine) : ""
           before = Question.new(find: find, to_us: from_us).page(limit: 1).events.any?
           since = Question.new(find: find, from_us: from_us, to_us: @at_us + 1)
           (!before && since.page(limit: 1).events.first&.time_us) || from_us

@@ -46,7 +46,7 @@ module Northdrift
         told.map do |one|
           at_us = one.start.time_us
           fields = { MACHINE => one.machine, SERVICE => one.service, "reason" => one.reason }.compact
-          One.new(at_us, at_us, fields, "Restarted: #{one.says}", Restarts.equal(MACHINE, one.machine))
+          One.new(at_us, at_us, fields, "Restarted: #{one.says}", Find::Spelling.equal(MACHINE, one.machine))
         end
       end
     end

@@ -75,7 +75,7 @@ module Northdrift
       def silences
         FleetReport.new(@now_us).silent.map do |machine, us|
           Trouble.new(kind: "silence", severity: Severity::WARNING, machine: machine, since_us: @to_us - us,
-                      says: "Says nothing, unlike itself", find: Restarts.equal("host.name", machine))
+                      says: "Says nothing, unlike itself", find: Find::Spelling.equal("host.name", machine))
         end
       end
 
@@ -92,7 +92,7 @@ module Northdrift
           .select { |one| one.reason == Logbook::Verdicts::UNKNOWN && one.service.nil? }
         unknown.map do |one|
           Trouble.new(kind: "restart", severity: Severity::WARNING, machine: one.machine, since_us: one.start.time_us,
-                      says: "Restarted, and nothing says why", find: Restarts.equal("host.name", one.machine))
+                      says: "Restarted, and nothing says why", find: Find::Spelling.equal("host.name", one.machine))
         end
       end
 
@@ -104,7 +104,8 @@ module Northdrift
 
       def of_entry(kind, one, severity)
         Trouble.new(kind: kind, severity: severity, machine: one.machine, since_us: one.time_us,
-                    says: "#{one.says[0]&.upcase}#{one.says[1..]}", find: Restarts.equal("host.name", one.machine.to_s))
+                    says: "#{one.says[0]&.upcase}#{one.says[1..]}",
+                    find: Find::Spelling.equal("host.name", one.machine.to_s))
       end
 
       # Patterns of errors that were there for the first time in the last day.
@@ -151,7 +152,7 @@ module Northdrift
       def worst(counts) = (0..8).find { |severity| counts.any? { |step| step[severity].positive? } } || 8
 
       def line(by, name, counts)
-        find = "#{Restarts.equal(FIELDS.fetch(by), name)} severity = #{Severity::NAMES[worst(counts)]}"
+        find = "#{Find::Spelling.equal(FIELDS.fetch(by), name)} severity = #{Severity::NAMES[worst(counts)]}"
         Question.new(find: find, from_us: start_us, to_us: @to_us + 1).page(last: true, limit: 1).events.first
       end
     end

@@ -56,7 +56,7 @@ module Northdrift
       # @return [Integer, nil]
       def heard(verdict)
         conditions = [
-          Restarts.equal("host.name", verdict.machine), verdict.service && own(verdict.start, verdict.service)
+          Find::Spelling.equal("host.name", verdict.machine), verdict.service && own(verdict.start, verdict.service)
         ].compact
         Question
           .new(find: conditions.join(" "), from_us: verdict.began_us - HEARD_US, to_us: verdict.began_us)
@@ -65,9 +65,6 @@ module Northdrift
           .first
           &.time_us
       end
-
-      # @return [String] a condition
-      def self.equal(field, value) = %(#{field} = "#{value.gsub(/["\\]/) { |sign| "\\#{sign}" }}")
 
       private
 
@@ -93,7 +90,7 @@ module Northdrift
         named = Kinds.current.any? { |kind| kind.machine == start.machine && kind.service&.downcase == service }
         event = named ? nil : Events.find(start.id)
         source = event && Source.find_by(id: event.source_id)
-        source ? Restarts.equal("source", source.name) : Restarts.equal("service.name", service)
+        source ? Find::Spelling.equal("source", source.name) : Find::Spelling.equal("service.name", service)
       end
 
       def starts
@@ -107,7 +104,7 @@ module Northdrift
       def gathered?(host, from_us, to_us)
         Question
           .new(
-            find: "#{Restarts.equal('host.name', host)} #{TRAIL}", from_us: from_us - AROUND_US,
+            find: "#{Find::Spelling.equal('host.name', host)} #{TRAIL}", from_us: from_us - AROUND_US,
             to_us: to_us + AROUND_US, checked: false
           )
           .page(limit: 1)
@@ -118,9 +115,8 @@ module Northdrift
       def look(look, around_us)
         return Look.new(look.says, nil, nil, nil) unless look.machine
 
-        find = [Restarts.equal("host.name", look.machine), look.find.to_s.empty? ? nil : "(#{look.find})"].compact.join(
-          " "
-        )
+        further = look.find.to_s.empty? ? nil : "(#{look.find})"
+        find = [Find::Spelling.equal("host.name", look.machine), further].compact.join(" ")
         Look.new(
           look.says, look.machine, find,
           Question.new(find: find, from_us: around_us - AROUND_US, to_us: around_us + AROUND_US, checked: false).total

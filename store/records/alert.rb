@@ -43,6 +43,18 @@ module Northdrift
           end
         end
 
+        # @param tree [Object] a condition as a {Find::Tree}, on what alerts are about
+        # @param folded [Boolean] whether one is found by those that are folded under it, too
+        # @return [ActiveRecord::Relation]
+        def matching(tree, folded: true)
+          matcher = Find::Matcher.new(tree)
+          among = folded ? all.includes(:folded) : all
+          fitting = among.find_each.select do |alert|
+            [alert, *(alert.folded if folded)].any? { |one| matcher.match?(one.about.subject) }
+          end
+          where(id: fitting.map(&:id))
+        end
+
         # Those that have not held for as long as ends them: it is noted, once. Called within a transaction.
         # @return [Integer] how many there were
         def settle(now_us)

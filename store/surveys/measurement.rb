@@ -19,19 +19,16 @@ module Northdrift
       attr_reader :start_us, :step_us
 
       # @param clause [Measure::Clause]
-      def initialize(question, clause:, utc_offset: 0)
+      # @param utc_offset [Integer] seconds, for where days begin
+      # @param beside [Measurement, nil] whose steps it takes: its window is laid over that one's
+      def initialize(question, clause:, utc_offset: 0, beside: nil)
         super(question)
         @clause = clause
         @total = @measured = 0
         @groups = {}
         return unless clause.step_us
 
-        @step_us = clause.step_us.zero? ? Measure::Steps.size(question.from_us, question.to_us, STEPS) : clause.step_us
-        if (question.to_us - question.from_us) / @step_us > 5000
-          raise Error, "per #{@step_us / 1e6} s makes too many steps of this window; per auto finds one that fits"
-        end
-
-        @start_us = Measure::Steps.start(question.from_us, @step_us, utc_offset: utc_offset)
+        beside ? lay(beside) : step(utc_offset)
       end
 
       # @return [Integer] steps that cover the window
@@ -42,6 +39,10 @@ module Northdrift
 
       # @return [Array<Group>] the greatest first, no more than the clause asks for
       def rows = ranked.first(clause.top).map(&:last)
+
+      # @param others [Array<Group>]
+      # @return [Array<Group>] its own with the same values of the fields
+      def named(others) = others.map { |other| group(other.by, by_group.fetch(other.by, {})) }
 
       # @return [Group, nil] the rest together
       def other
@@ -55,7 +56,57 @@ module Northdrift
       # @return [String, nil] unit of the values: s, B or %
       attr_reader :unit
 
+      # @yield after each piece; what the block raises stops the work
+      # @return [self]
+      def count(&)
+        by = COUNTED[clause.by - ["severity"]]
+        return super if clause.aggregate != "count" || by.nil?
+
+        question.in_pieces(:step_counts, by: by.first, **span, &).each { |counts| tally(counts) }
+        @done = 1.0
+        self
+      end
+
       private
+
+      # Lines by these are counted without a look at each, and mostly by the roll-ups.
+      COUNTED = { [] => [nil], ["host.name"] => [:machine], ["service.name"] => [:service] }.freeze
+      private_constant :COUNTED
+
+      # Steps to count in; where none are wanted, one that has everything.
+      def span
+        return { start_us: start_us, step_us: step_us } if step_us
+
+        start_us = question.from_us / Rollup::HOUR * Rollup::HOUR
+        { start_us: start_us, step_us: (((question.to_us - start_us) / Rollup::HOUR) + 1) * Rollup::HOUR }
+      end
+
+      def tally(counts)
+        @ranked = @by_group = nil
+        counts.each do |(step, severity, name), n|
+          values = { "severity" => Severity.name(severity) }
+          key = [step, *clause.by.map { |field| values.fetch(field, name) }]
+          @groups[key] = @groups.fetch(key, 0) + n
+          @total += n
+          @measured += n
+        end
+      end
+
+      def step(utc_offset)
+        @step_us = clause.step_us.zero? ? Measure::Steps.size(question.from_us, question.to_us, STEPS) : clause.step_us
+        if (question.to_us - question.from_us) / @step_us > 5000
+          raise Error, "per #{@step_us / 1e6} s makes too many steps of this window; per auto finds one that fits"
+        end
+
+        @start_us = Measure::Steps.start(question.from_us, @step_us, utc_offset: utc_offset)
+      end
+
+      def lay(other)
+        lasts_us = other.question.to_us - other.question.from_us
+        scale = (question.to_us - question.from_us).fdiv([lasts_us, 1].max)
+        @step_us = [(other.step_us * scale).round, 1].max
+        @start_us = question.from_us - ((other.question.from_us - other.start_us) * scale).round
+      end
 
       def task = :gathered
       def options(_) = { clause: clause, start_us: start_us || 0, step_us: step_us }

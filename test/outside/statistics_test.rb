@@ -47,6 +47,26 @@ class StatisticsTest < Minitest::Test
     assert_in_delta 1.0, Divergence.between({ a: 10**9 }, { b: 10**9 }), 1e-8
   end
 
+  # Flow of the Nile at Aswan 1871 to 1970, datasets::Nile of R; its level fell after 1898 (G. W. Cobb, The Problem of
+  # the Nile, Biometrika 65 (1978), 243-251).
+  NILE = %w[
+    1120 1160 963 1210 1160 1160 813 1230 1370 1140 995 935 1110 994 1020 960 1180 799 958 1140 1100 1210 1150
+    1250 1260 1220 1030 1100 774 840 874 694 940 833 701 916 692 1020 1050 969 831 726 456 824 702 1120 1100
+    832 764 821 768 845 864 862 698 845 744 796 1040 759 781 865 845 944 984 897 822 1010 771 676 649 846 812
+    742 801 1040 860 874 848 890 744 749 838 1050 918 986 797 923 975 815 1020 906 901 1170 912 746 919 718 714
+    740
+  ].map(&:to_i).freeze
+
+  # n <- length(Nile); r <- rank(as.numeric(Nile)); U <- 2 * cumsum(r) - seq_len(n) * (n + 1); K <- max(abs(U));
+  # k <- which.max(abs(U)); 2 * exp(-6 * K^2 / (n^3 + n^2)); mean(Nile[1:k]); mean(Nile[(k + 1):n])
+  def test_since_when_a_level_is_another
+    change = ChangePoint.of(NILE)
+    assert_equal 1899, 1871 + change.at
+    assert_in_delta 3.5910221769362927e-07, change.p, 1e-18
+    assert_in_delta 1097.75, change.before, 1e-9
+    assert_in_delta 849.97222222222217, change.after, 1e-9
+  end
+
   # Two samples of one distribution: what is measured must mostly be taken for chance.
   def test_chance_is_no_divergence
     random = Random.new(3)

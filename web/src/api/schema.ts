@@ -1186,6 +1186,7 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
+                        access?: components["schemas"]["BoardAccess"];
                         definition: components["schemas"]["BoardDefinition"];
                         /** @description id of the team that it belongs to; null: everybody's */
                         team?: number | null;
@@ -1310,9 +1311,10 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
+                        access?: components["schemas"]["BoardAccess"];
                         /** @description when it was changed last, as far as is known: where somebody has changed it since, it stays as it is */
                         changed_us?: number;
-                        definition: components["schemas"]["BoardDefinition"];
+                        definition?: components["schemas"]["BoardDefinition"];
                     };
                 };
             };
@@ -1339,6 +1341,86 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/boards/{id}/favourite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Have a board at hand */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        /** Have it at hand no more */
+        delete: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards/{id}/restored": {
         parameters: {
             query?: never;
@@ -1356,6 +1438,104 @@ export interface paths {
                 path: {
                     /** @description Its number */
                     id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Board"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a board was before each change, the latest first */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BoardVersions"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/boards/{id}/versions/{version}/restored": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a board what it was; what it is stays as a version */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    /** @description Its number */
+                    id: number;
+                    /** @description Id of the version */
+                    version: number;
                 };
                 cookie?: never;
             };
@@ -1407,11 +1587,19 @@ export interface paths {
             requestBody: {
                 content: {
                     "application/json": {
+                        /** @description What is compared with, in the place of what the board says */
+                        compared?: string;
                         definition: components["schemas"]["BoardDefinition"];
                         from_us?: number | null;
                         to_us?: number | null;
                         /** @description Seconds by which the reader's day is ahead of UTC */
                         utc_offset?: number;
+                        /** @description Values of the board's variables, by name */
+                        values?: {
+                            [key: string]: string;
+                        };
+                        /** @description Zone of the reader, for cards with a time of their own */
+                        zone?: string;
                     };
                 };
             };
@@ -8755,26 +8943,45 @@ export interface components {
             to_us: number;
         };
         Board: {
+            access: components["schemas"]["BoardAccess"];
             /** @description who changed it last */
             changed_by: string | null;
             changed_us: number;
             definition: components["schemas"]["BoardDefinition"];
             deleted: boolean;
+            /** @description whether who asks may change it */
+            editable: boolean;
+            favourite: boolean;
             id: number;
             /** @description who made it, where that is known */
             made_by: string | null;
+            /** @description whether who asks may say who may see and change it */
+            own: boolean;
             /** @description whose it is; null: everybody's */
             team: {
                 id: number;
                 name: string;
             } | null;
         };
+        BoardAccess: {
+            edit?: string[];
+            /** @description everyone, role:NAME, team:NUMBER, person:NAME */
+            read?: string[];
+        };
         BoardDefinition: {
             cards?: components["schemas"]["Card"][];
+            /** @description what all cards are compared with, as a question's link has it: before, day, week, month, an interval, a condition */
+            compared?: string;
             /** @description a find text that narrows all cards */
             find?: string;
             tags?: string[];
             title: string;
+            variables?: {
+                field: string;
+                name: string;
+                /** @description what is chosen where nobody chooses; empty: all */
+                value?: string;
+            }[];
             /** @description words for the time that it is about, such as last 24 hours */
             window?: string;
         };
@@ -8787,10 +8994,14 @@ export interface components {
         };
         Boards: {
             boards: {
+                access: components["schemas"]["BoardAccess"];
                 cards: number;
                 /** @description who changed it last */
                 changed_by: string | null;
                 changed_us: number;
+                /** @description whether who asks may change it */
+                editable: boolean;
+                favourite: boolean;
                 id: number;
                 /** @description who made it, where that is known */
                 made_by: string | null;
@@ -8803,7 +9014,18 @@ export interface components {
                 title: string;
             }[];
             drawings: {
+                /** @description what of an answer it draws */
+                asks: string | null;
                 name: string;
+                title: string;
+            }[];
+        };
+        BoardVersions: {
+            versions: {
+                cards: number;
+                changed_by: string | null;
+                changed_us: number;
+                id: number;
                 title: string;
             }[];
         };
@@ -8824,7 +9046,7 @@ export interface components {
         };
         Card: {
             /** @enum {unknown} */
-            drawing: "line" | "area" | "bars" | "stacked" | "share" | "number" | "table" | "text";
+            drawing: "line" | "area" | "bars" | "stacked" | "share" | "number" | "table" | "patterns" | "words" | "rail" | "lanes" | "logbook" | "alerts" | "availability" | "map" | "text";
             id: string;
             place?: {
                 h?: number;
@@ -8832,28 +9054,55 @@ export interface components {
                 x?: number;
                 y?: number;
             };
-            /** @description a question as its link has it: find, chip, hide, scope, noise and measure */
+            /** @description a question as its link has it: find, chip, hide, scope, noise and measure; lanes (machine or service), by (availability), kind (of entries), state (of alerts) */
             query?: string;
             /** @description Markdown */
             text?: string;
             title?: string;
+            /** @description words for its own time; empty: that of its board */
+            window?: string;
         };
+        /** @description Its time, and what a card of its kind shows */
         CardAnswer: {
-            aggregate: string;
-            by: string[];
-            field: string | null;
-            found: number;
+            alerts?: {
+                alerts: components["schemas"]["Alert"][];
+                total: number;
+            };
+            availability?: components["schemas"]["Availability"];
             from_us: number;
-            groups: components["schemas"]["Group"][];
-            measured: number;
-            other: null | components["schemas"]["Group"];
-            start_us: number | null;
-            step_us: number | null;
-            steps: number;
+            histogram?: {
+                /** @description Lines by step of what it is compared with, at the length of this window */
+                beside: number[] | null;
+                field: string | null;
+                /** @description lanes beyond those that are told */
+                others: number;
+                series: {
+                    counts: number[][];
+                    name: string | null;
+                    total: number;
+                }[];
+                start_us: number;
+                step_us: number;
+                steps: number;
+                total: number;
+            };
+            logbook?: {
+                entries: components["schemas"]["Happening"][];
+                total: number;
+            };
+            map?: components["schemas"]["FleetMap"];
+            measurement?: components["schemas"]["Measured"];
+            patterns?: {
+                found: number;
+                rows: components["schemas"]["Pattern"][];
+                total: number;
+            };
             to_us: number;
-            total: number;
-            unit: string | null;
-            whole: components["schemas"]["Group"];
+            words?: {
+                found: number;
+                rows: components["schemas"]["Word"][];
+                total: number;
+            };
         };
         Case: {
             cause: string;
@@ -9417,6 +9666,35 @@ export interface components {
         MainWindow: {
             from_us: number | null;
             to_us: number | null;
+        };
+        Measured: {
+            aggregate: string;
+            /** @description what it is compared with, by the same steps and groups */
+            before: null | {
+                from_us: number;
+                groups: components["schemas"]["Group"][];
+                to_us: number;
+                whole: components["schemas"]["Group"];
+            };
+            by: string[];
+            field: string | null;
+            found: number;
+            groups: components["schemas"]["Group"][];
+            measured: number;
+            other: null | components["schemas"]["Group"];
+            start_us: number | null;
+            step_us: number | null;
+            steps: number;
+            total: number;
+            /** @description since when its level is another, with the means before and after, and how likely that is by chance */
+            trend: null | {
+                after: number;
+                at_us: number;
+                before: number;
+                p: number;
+            };
+            unit: string | null;
+            whole: components["schemas"]["Group"];
         };
         Measurement: {
             against_from_us: number | null;

@@ -1,0 +1,28 @@
+# frozen_string_literal: true
+
+class AddAccessVersionsAndFavouritesOfBoards < ActiveRecord::Migration[7.2]
+  def change
+    change_table :boards do |t|
+      # Lists as JSON, see Boards::Access.
+      t.text :readers, null: false, default: '["everyone"]'
+      t.text :editors, null: false, default: '["everyone"]'
+    end
+
+    # What boards were before each change.
+    create_table :board_versions do |t|
+      t.integer :board_id, null: false
+      t.text :definition, null: false
+      # When and by whom it was made so.
+      t.integer :changed_us, null: false
+      t.string :changed_by
+      t.index %i[board_id changed_us]
+    end
+
+    create_table :board_favourites do |t|
+      t.integer :board_id, null: false
+      # 0: whoever is at this computer, where there are no people.
+      t.integer :person_id, null: false
+      t.index %i[person_id board_id], unique: true
+    end
+  end
+end
