@@ -15,7 +15,7 @@ module Northdrift
       MOST_TEXT = 10_000
       # What a question's link has that decides which lines answer it, and what is told of them; and of what kinds and
       # states entries and alerts are.
-      ASKED = %w[find chip hide scope noise measure lanes by kind state].freeze
+      ASKED = %w[find chip hide scope noise measure lanes by kind person text state].freeze
 
       # Where it stands: in columns and rows.
       Place =

@@ -15,7 +15,7 @@ module Northdrift
 
         private
 
-        def further = [kinds]
+        def further = [kinds, asked("person"), asked("text")]
 
         def kinds
           asked("kind").to_s.split(",").each do |kind|
@@ -27,7 +27,8 @@ module Northdrift
 
         def told
           story = Store::Story.new(
-            from_us: question.from_us, to_us: question.to_us, kinds: kinds, machines: question.machines, least: LEAST
+            from_us: question.from_us, to_us: question.to_us, kinds: kinds, machines: question.machines,
+            person: asked("person"), text: asked("text").to_s.strip, least: LEAST
           )
           entries = story.entries(most: MOST).map { |one| Present::Logbook.happening(one.happening, one.outcome) }
           { "entries" => entries, "total" => story.total }

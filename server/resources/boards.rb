@@ -120,6 +120,17 @@ module Northdrift
 
         def access(given, owner:) = Northdrift::Boards::Access.of(given, owner: owner)
 
+        # Whom who made it may let see and change it.
+        def grants
+          teams = who.teams ? Store::Team.where(id: who.teams) : Store::Team.all
+          [
+            [Northdrift::Boards::Access::EVERYONE, "everyone"],
+            *Northdrift::People::Role::NAMES.map { |role| ["role:#{role}", "#{role}s and above"] },
+            *teams.order(:name).map { |team| ["team:#{team.id}", "team #{team.name}"] },
+            *Store::Person.order(:name).pluck(:name).map { |name| ["person:#{name}", name] }
+          ].map { |grant, title| { "grant" => grant, "title" => title } }
+        end
+
         def person_id = who.person&.id || Store::BoardFavourite::ALONE
 
         def marked = @marked ||= Store::BoardFavourite.where(person_id: person_id).pluck(:board_id)
@@ -185,7 +196,8 @@ module Northdrift
           {
             "id" => board.id, "definition" => board.board.definition, "changed_us" => board.changed_us,
             "deleted" => !board.deleted_us.nil?, "favourite" => board.favourites.exists?(person_id: person_id),
-            "editable" => board.access.edit?(asker), "own" => board.access.own?(asker), "access" => board.access.to_h
+            "editable" => board.access.edit?(asker), "access" => board.access.to_h,
+            "grants" => board.access.own?(asker) ? grants : []
           }.merge(board.owner, board.authors)
         end
       end

@@ -90,9 +90,8 @@ module Northdrift
       def find
         return "pattern = P#{pattern_id}" if pattern_id
 
-        rule = Northdrift::Watch::Rule
         { "host.name" => machine, "service.name" => service, field => value }.compact
-          .map { |name, one| "#{rule.plain(name)} = #{rule.quoted(one)}" }.join(" ")
+          .map { |name, one| Northdrift::Find::Spelling.equal(name, one) }.join(" ")
       end
     end
   end

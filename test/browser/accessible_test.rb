@@ -129,7 +129,9 @@ class AccessibleTest < Northdrift::BrowserTest
     assert_selector "[data-card] [data-chart], [data-card] table"
     assert_accessible
     click_button "Arrange"
-    click_button "Add a text"
+    click_button "Add a card ▾"
+    find("[role=menuitem]", text: "text", exact_text: true).click
+    assert_selector :field, "Text of the card, Markdown"
     assert_accessible
   end
 

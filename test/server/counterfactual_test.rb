@@ -105,7 +105,19 @@ class CounterfactualTest < Northdrift::AskingTest
     asked = Rack::Utils.build_query("find" => find)
     paths(asked).each_with_index.to_h do |path, at|
       ["#{at} #{path.gsub(/\d+/, '#')}", answer(path)]
-    end.merge(exported(asked))
+    end.merge(exported(asked), cards(find))
+  end
+
+  # Cards of a board of every kind, beside the window before.
+  def cards(find)
+    query = Rack::Utils.build_query("find" => find, "measure" => "count by host.name")
+    all = Northdrift::Boards::Drawing::ALL.keys.map { |kind| { "id" => kind, "drawing" => kind, "query" => query } }
+    asked = { "definition" => { "title" => "x", "compared" => "before", "cards" => all },
+              "from_us" => moment(40), "to_us" => moment(60) }
+    post("/api/boards/answers", JSON.generate(asked), @headers)
+    last_response.body.lines.map { |line| JSON.parse(line) }.each_with_object({}) do |part, found|
+      part["cards"]&.each { |id| found["card #{id}"] = told(part["answer"] || part["problem"]) }
+    end
   end
 
   def paths(asked)

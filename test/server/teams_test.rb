@@ -120,4 +120,79 @@ class TeamsTest < Northdrift::AskingTest
                                "before" => { "people" => "Rut" }, "after" => { "people" => "Vic" } }
     assert_equal "host.name = alder", changes.find { |one| one["what"] == "people" }.dig("after", "sight")
   end
+
+  # By what Rut grants, who else sees a board and, being no viewer, changes it. Ada may everything.
+  GRANTS = {
+    "nobody" => [], "everyone" => %w[Ola Vic], "role:operator" => %w[Ola], "role:viewer" => %w[Ola Vic],
+    "person:Vic" => %w[Vic], "team" => %w[Ola Vic], "person:Ola" => %w[Ola]
+  }.freeze
+  MAKERS = %w[Ada Rut].freeze
+
+  # @return [Hash{Array(String, String)=>Integer}] ids of boards, by what is granted to whom
+  def granted_boards(team)
+    GRANTS.keys.product(%w[read edit]).to_h do |grant, way|
+      whom = { "nobody" => [], "team" => ["team:#{team}"] }.fetch(grant, [grant])
+      access = { "read" => [], "edit" => [] }.merge(way => whom)
+      definition = { title: "#{grant} #{way}" }
+      assert_equal 201, send_to("POST", "/api/boards", { definition: definition, access: access }), last_response.body
+      [[grant, way], told["id"]]
+    end
+  end
+
+  # Each way to a board, for each role.
+  def test_who_sees_and_changes_a_board
+    team = team("Halls", "Ola", "Vic")
+    log_in("Rut")
+    boards = granted_boards(team)
+    %w[Rut Ada Ola Vic].each do |name|
+      log_in(name)
+      own = MAKERS.include?(name)
+      readable = boards.select { |(grant, _), _| own || GRANTS[grant].include?(name) }
+      send_to("GET", "/api/boards")
+      assert_equal readable.keys.map { |grant, way| "#{grant} #{way}" }.sort,
+                   told["boards"].map { |one| one["title"] }.sort, name
+      boards.each do |(grant, way), id|
+        seen = readable.key?([grant, way])
+        changes = name != "Vic" && (own || (way == "edit" && seen))
+        assert_equal expected_of(name, seen, changes), ways_to(id), "#{name}, #{grant} #{way}"
+      end
+    end
+  end
+
+  # What a board's addresses answer.
+  def ways_to(id)
+    path = "/api/boards/#{id}"
+    [
+      send_to("GET", path), send_to("GET", "#{path}/versions"), send_to("PUT", "#{path}/favourite"),
+      send_to("PATCH", path, { definition: { title: told_title(path) } }), send_to("DELETE", path),
+      send_to("POST", "#{path}/restored")
+    ]
+  end
+
+  def told_title(path) = send_to("GET", path) == 200 ? told["definition"]["title"] : "x"
+
+  def expected_of(name, seen, changes)
+    return [404, 404, 404, *([name == "Vic" ? 403 : 404] * 3)] unless seen
+
+    [200, 200, 200, *([changes ? 200 : 403] * 3)]
+  end
+
+  # Who may change a board does not thereby say who else may.
+  def test_access_is_given_by_who_made_the_board
+    log_in("Rut")
+    send_to("POST", "/api/boards", { definition: { title: "Mine" } })
+    path = "/api/boards/#{told['id']}"
+    assert_includes told["grants"].map { |one| one["grant"] }, "person:Vic"
+    log_in("Ola")
+    send_to("GET", path)
+    assert_equal [true, []], told.values_at("editable", "grants")
+    assert_equal 403, send_to("PATCH", path, { access: { read: ["everyone"], edit: ["person:Ola"] } })
+    log_in("Rut")
+    assert_equal 422, send_to("PATCH", path, { access: { read: ["somebody"], edit: [] } })
+    assert_equal "access", told["parameter"]
+    assert_equal 200, send_to("PATCH", path, { access: { read: ["person:Vic"], edit: [] } })
+    assert_equal "Mine", told["definition"]["title"]
+    log_in("Ola")
+    assert_equal 404, send_to("GET", path)
+  end
 end

@@ -55,6 +55,7 @@ let openedPlain = pathname === "/" && search === "" && hash === "";
 const ZONES = ["UTC", ...Intl.supportedValuesOf("timeZone").filter((zone) => zone !== "UTC")];
 
 /** What draws comes when it is needed. */
+const Wall = lazy(() => import("./boards/Wall").then((found) => ({ default: found.Wall })));
 const BoardPage = lazy(() => import("./boards/BoardPage").then((found) => ({ default: found.BoardPage })));
 
 function ZoneMenu() {
@@ -179,6 +180,7 @@ const screen = (route: ApiRoute, element: ReactNode) => <Screen to={route}>{elem
 
 /** All screens, for who may see them. */
 function Workbench() {
+	const { pathname } = useLocation();
 	const status = useQuery({
 		queryKey: ["status"],
 		queryFn: () => answer(api.GET("/api/status")),
@@ -190,7 +192,7 @@ function Workbench() {
 			<UploadsProvider>
 				<CaseProvider>
 					<div className={classes.app}>
-						<TopBar />
+						{pathname !== "/wall" && <TopBar />}
 						<Routes>
 							<Route path="/now" element={<Now />} />
 							<Route path="/logbook" element={<Logbook />} />
@@ -216,6 +218,14 @@ function Workbench() {
 								element={
 									<Suspense fallback={<main aria-busy />}>
 										<BoardPage />
+									</Suspense>
+								}
+							/>
+							<Route
+								path="/wall"
+								element={
+									<Suspense fallback={<main aria-busy />}>
+										<Wall />
 									</Suspense>
 								}
 							/>

@@ -2,6 +2,7 @@ import { Button, Checkbox, SegmentedControl, Select, TextInput } from "@mantine/
 import { useDebouncedCallback } from "@mantine/hooks";
 import { useState } from "react";
 import { useSearchParams } from "react-router";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { KeyHints } from "../shared/KeyHints";
 import { useKeys } from "../shared/keys";
 import { SeverityTicks } from "../shared/severity";
@@ -21,6 +22,7 @@ const SHOWN: Record<string, { label: string } & Shown> = {
 	closed: { label: "closed", states: ["closed"] },
 	all: { label: "all", states: [] },
 };
+const ALL_STATES = "open,taken,closed";
 const NONE: Record<string, string> = {
 	standing:
 		"Nothing is wrong that a rule watches for. Make a rule from any question in Investigate: Make → Alert rule.",
@@ -213,6 +215,14 @@ export function Alerts() {
 						{data.quiet > 0 && `, ${number(data.quiet)} quiet`}
 					</p>
 				)}
+				<PutOnBoard
+					query={new URLSearchParams({
+						...(find && { find }),
+						state: SHOWN[shown]?.states.join(",") || ALL_STATES,
+					}).toString()}
+					drawing="alerts"
+					title={shown === "standing" ? "Open alerts" : "Alerts"}
+				/>
 			</AlertsHead>
 			<search className={classes.filters}>
 				<TextInput

@@ -8952,11 +8952,14 @@ export interface components {
             /** @description whether who asks may change it */
             editable: boolean;
             favourite: boolean;
+            /** @description whom who asks may let see and change it; none where that is not theirs to say */
+            grants: {
+                grant: string;
+                title: string;
+            }[];
             id: number;
             /** @description who made it, where that is known */
             made_by: string | null;
-            /** @description whether who asks may say who may see and change it */
-            own: boolean;
             /** @description whose it is; null: everybody's */
             team: {
                 id: number;
@@ -9054,7 +9057,7 @@ export interface components {
                 x?: number;
                 y?: number;
             };
-            /** @description a question as its link has it: find, chip, hide, scope, noise and measure; lanes (machine or service), by (availability), kind (of entries), state (of alerts) */
+            /** @description a question as its link has it: find, chip, hide, scope, noise and measure; lanes (machine or service), by (availability), kind, person and text (of entries), state (of alerts) */
             query?: string;
             /** @description Markdown */
             text?: string;

@@ -1,138 +1,128 @@
-import { Menu, Textarea, TextInput } from "@mantine/core";
-import { useElementSize } from "@mantine/hooks";
-import type { KeyboardEvent } from "react";
-import { Link } from "react-router";
-import { type Card, type Drawing, placeOf, type Shown } from "../cards/api";
+import { Textarea } from "@mantine/core";
+import { useElementSize, useIntersection } from "@mantine/hooks";
+import { useEffect, useState } from "react";
+import type { Card, DrawingTitle } from "../cards/api";
 import { Markdown } from "../shared/Markdown";
-import { type Question, write } from "../shared/question";
+import type { Question } from "../shared/question";
+import type { Shown } from "./answers";
 import classes from "./Boards.module.css";
-import { CardChart } from "./CardChart";
-import { moved } from "./moved";
+import { ArrangeTools, ReadTools } from "./CardTools";
+import { kindOf } from "./kinds";
 
-/** By which the legend of a chart reaches below it; and how low a chart may be. */
-const LEGEND = 20;
+/** How low a chart may be. */
 const LOW = 60;
+/** Drawings that have a chart in the place of their figures. */
+const CHARTS = ["line", "area", "bars", "stacked", "number"];
 
-interface Props {
+export interface CardProps {
 	card: Card;
-	drawings: { name: string; title: string }[];
+	drawings: DrawingTitle[];
 	shown: Shown | undefined;
 	question: Question;
 	arranging: boolean;
 	onChange: (card: Card) => void;
 	onRemove: () => void;
+	onDuplicate: () => void;
+	/** It has come into sight. */
+	onSeen: () => void;
 }
 
-/** What of a card is changed in its place. */
-function Changing({ card, drawings, onChange, onRemove }: Omit<Props, "shown" | "question" | "arranging">) {
-	const move = (event: KeyboardEvent) => {
-		const place = moved(placeOf(card), event.key, event.shiftKey);
-		if (!place) return;
-		event.preventDefault();
-		onChange({ ...card, place });
-	};
-	const drawn = drawings.filter(({ name }) => (name === "text") === (card.drawing === "text"));
+type ContentProps = Pick<CardProps, "card" | "shown" | "question" | "arranging" | "onChange"> & {
+	width: number;
+	height: number;
+	figures: boolean;
+};
+
+function TextCard({ card, arranging, onChange }: Pick<CardProps, "card" | "arranging" | "onChange">) {
+	if (!arranging) return <Markdown text={card.text ?? ""} />;
 	return (
-		<div className={classes.changing}>
-			<button
-				type="button"
-				className={classes.handle}
-				data-handle
-				aria-label={`Move “${card.title}”: arrows move it, with Shift they change its size`}
-				title="drag it; or arrows move it, with Shift they change its size"
-				onKeyDown={move}
-			>
-				⠿
-			</button>
-			<TextInput
-				size="xs"
-				aria-label="Title of the card"
-				value={card.title ?? ""}
-				onChange={(event) => onChange({ ...card, title: event.currentTarget.value })}
-			/>
-			<Menu position="bottom-end" withinPortal>
-				<Menu.Target>
-					<button type="button" className={classes.more} aria-label={`Change “${card.title}”`}>
-						⋯
-					</button>
-				</Menu.Target>
-				<Menu.Dropdown>
-					{drawn.length > 1 && <Menu.Label>drawn as</Menu.Label>}
-					{drawn.length > 1 &&
-						drawn.map(({ name, title }) => (
-							<Menu.Item
-								key={name}
-								leftSection={<span aria-hidden>{name === card.drawing ? "✓" : "\u2003"}</span>}
-								onClick={() => onChange({ ...card, drawing: name as Drawing })}
-							>
-								{title}
-							</Menu.Item>
-						))}
-					<Menu.Item onClick={onRemove}>Remove the card</Menu.Item>
-				</Menu.Dropdown>
-			</Menu>
-		</div>
+		<Textarea
+			aria-label="Text of the card, Markdown"
+			value={card.text ?? ""}
+			autosize
+			minRows={3}
+			onChange={(event) => onChange({ ...card, text: event.currentTarget.value })}
+		/>
 	);
 }
 
-function Content({
-	card,
-	shown,
-	question,
-	arranging,
-	height,
-	onChange,
-}: Omit<Props, "drawings" | "onRemove"> & { height: number }) {
-	if (card.drawing === "text")
-		return arranging ? (
-			<Textarea
-				aria-label="Text of the card, Markdown"
-				value={card.text ?? ""}
-				autosize
-				minRows={3}
-				onChange={(event) => onChange({ ...card, text: event.currentTarget.value })}
-			/>
-		) : (
-			<Markdown text={card.text ?? ""} />
-		);
+function Content({ card, shown, question, arranging, width, height, figures, onChange }: ContentProps) {
+	if (card.drawing === "text") return <TextCard card={card} arranging={arranging} onChange={onChange} />;
 	if (shown?.problem)
 		return (
 			<p className={classes.problem} role="alert">
 				{shown.problem.detail}
 			</p>
 		);
-	if (!shown?.answer) return <p className={classes.hint}>Counting…</p>;
-	return <CardChart answer={shown.answer} drawing={card.drawing} question={question} height={height} />;
+	const Kind = shown?.answer && kindOf(shown.answer, card.drawing);
+	if (!shown?.answer || !Kind) return <p className={classes.hint}>Counting…</p>;
+	return (
+		<Kind
+			answer={shown.answer}
+			drawing={card.drawing}
+			question={question}
+			width={width}
+			height={height}
+			figures={figures}
+		/>
+	);
 }
 
-/** One card of a board: its title, what it measures, and that drawn. */
-export function BoardCard(props: Props) {
-	const { card, question, arranging, shown } = props;
-	const { ref, height } = useElementSize();
-	const measures = card.drawing !== "text";
+/** What a card tells, beside its title. */
+function about(card: Card, drawings: DrawingTitle[], question: Question): string {
+	const drawing = drawings.find(({ name }) => name === card.drawing);
+	const told = drawing?.asks === "measurement" ? question.measure || "count" : (drawing?.title ?? "");
+	return card.window ? `${told}, ${card.window}` : told;
+}
+
+/** One card of a board: its title, what it tells, and that drawn. */
+export function BoardCard(props: CardProps) {
+	const { card, drawings, arranging, shown, onSeen } = props;
+	const size = useElementSize();
+	const sight = useIntersection({ rootMargin: "200px" });
+	const seen = sight.entry?.isIntersecting ?? false;
+	const [figures, setFigures] = useState(false);
+	const asks = card.drawing !== "text";
+	const answer = shown?.answer;
+	// Its marks lead to the time that it was counted for.
+	const question = answer ? { ...props.question, fromUs: answer.from_us, toUs: answer.to_us } : props.question;
+	useEffect(() => {
+		if (seen) onSeen();
+	}, [seen, onSeen]);
 	return (
 		<section
+			ref={sight.ref}
 			className={classes.card}
 			aria-label={card.title || "a card"}
 			data-card={card.title}
-			aria-busy={measures && !shown}
+			aria-busy={asks && !shown}
 		>
 			{arranging ? (
-				<Changing {...props} />
+				<ArrangeTools {...props} />
 			) : (
-				<h2>
-					{measures ? (
-						<Link to={`/?${write({ ...question, view: "measure" })}`} title="Open in Investigate">
-							{card.title || question.find || "everything"}
-						</Link>
-					) : (
-						card.title
-					)}{" "}
-					{measures && <span className={classes.second}>{question.measure || "count"}</span>}
-				</h2>
+				<div className={classes.cardHead}>
+					<h2>
+						{card.title || question.find || "everything"}{" "}
+						{asks && <span className={classes.second}>{about(card, drawings, question)}</span>}
+					</h2>
+					{asks && (
+						<ReadTools
+							card={card}
+							question={question}
+							figures={CHARTS.includes(card.drawing) ? figures : null}
+							onFigures={() => setFigures((now) => !now)}
+						/>
+					)}
+				</div>
 			)}
-			<div className={classes.content} ref={ref} data-drawing={card.drawing}>
-				<Content {...props} height={Math.max(height - LEGEND, LOW)} />
+			<div className={classes.content} ref={size.ref} data-drawing={figures ? "figures" : card.drawing}>
+				<Content
+					{...props}
+					question={question}
+					width={size.width}
+					height={Math.max(size.height, LOW)}
+					figures={figures}
+				/>
 			</div>
 		</section>
 	);

@@ -1,8 +1,10 @@
+import { useCallback } from "react";
 import ReactGridLayout, { type Layout, useContainerWidth } from "react-grid-layout";
 import "react-grid-layout/css/styles.css";
-import { type Card, COLUMNS, placeOf, type Shown } from "../cards/api";
+import { below, type Card, COLUMNS, type DrawingTitle, placeOf } from "../cards/api";
 import type { Question } from "../shared/question";
-import { BoardCard } from "./BoardCard";
+import type { Shown } from "./answers";
+import { BoardCard, type CardProps } from "./BoardCard";
 import classes from "./Boards.module.css";
 
 const ROW_HEIGHT = 26;
@@ -10,15 +12,22 @@ const GAP = 12;
 
 interface Props {
 	cards: Card[];
-	drawings: { name: string; title: string }[];
+	drawings: DrawingTitle[];
 	shown: Record<string, Shown>;
 	questionOf: (card: Card) => Question;
 	arranging: boolean;
 	onCards: (cards: Card[]) => void;
+	/** A card has come into sight. */
+	onSeen: (id: string) => void;
+}
+
+function Seen({ onSeen, ...props }: Omit<CardProps, "onSeen"> & Pick<Props, "onSeen">) {
+	const { id } = props.card;
+	return <BoardCard {...props} onSeen={useCallback(() => onSeen(id), [onSeen, id])} />;
 }
 
 /** Cards side by side; while they are arranged they are dragged by their handles, and by their corners. */
-export function BoardGrid({ cards, drawings, shown, questionOf, arranging, onCards }: Props) {
+export function BoardGrid({ cards, drawings, shown, questionOf, arranging, onCards, onSeen }: Props) {
 	const { width, containerRef, mounted } = useContainerWidth();
 	const layout = cards.map((card) => ({ i: card.id, ...placeOf(card), minW: 2, minH: 3 }));
 	const arranged = (next: Layout) => {
@@ -26,6 +35,10 @@ export function BoardGrid({ cards, drawings, shown, questionOf, arranging, onCar
 		const places = new Map(next.map(({ i, x, y, w, h }) => [i, { x, y, w, h }]));
 		const changed = cards.some((card) => JSON.stringify(places.get(card.id)) !== JSON.stringify(placeOf(card)));
 		if (changed) onCards(cards.map((card) => ({ ...card, place: places.get(card.id) ?? placeOf(card) })));
+	};
+	const copy = (card: Card): Card => {
+		const { w, h } = placeOf(card);
+		return { ...card, id: crypto.randomUUID().slice(0, 8), place: { ...below(cards), w, h } };
 	};
 	return (
 		<div ref={containerRef} className={classes.grid} data-arranging={arranging || undefined}>
@@ -40,7 +53,7 @@ export function BoardGrid({ cards, drawings, shown, questionOf, arranging, onCar
 				>
 					{cards.map((card) => (
 						<div key={card.id}>
-							<BoardCard
+							<Seen
 								card={card}
 								drawings={drawings}
 								shown={shown[card.id]}
@@ -48,6 +61,8 @@ export function BoardGrid({ cards, drawings, shown, questionOf, arranging, onCar
 								arranging={arranging}
 								onChange={(next) => onCards(cards.map((one) => (one.id === card.id ? next : one)))}
 								onRemove={() => onCards(cards.filter(({ id }) => id !== card.id))}
+								onDuplicate={() => onCards([...cards, copy(card)])}
+								onSeen={onSeen}
 							/>
 						</div>
 					))}

@@ -1,28 +1,35 @@
 import { Button, Modal, NativeSelect, TextInput } from "@mantine/core";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import type { Question } from "../shared/question";
 import { useBarred } from "../shared/session";
-import { type Drawing, queryOf, useBoardChanges, useBoards } from "./api";
+import { type Drawing, useBoardChanges, useBoards } from "./api";
 import classes from "./Cards.module.css";
 
 const NEW = "";
 
-interface Props {
-	question: Question;
+interface What {
+	/** What the card asks, as its link has it. */
+	query: string;
 	drawing: Drawing;
+	/** What the card is called, where nobody calls it otherwise. */
+	title: string;
 }
 
-function PutForm({ question, drawing, onClose }: Props & { onClose: () => void }) {
+interface Props extends What {
+	/** What opens the form, where that is no button of the usual kind. */
+	opener?: (open: () => void, barred: ReturnType<typeof useBarred>) => ReactNode;
+}
+
+function PutForm({ query, drawing, title: usual, onClose }: What & { onClose: () => void }) {
 	const { data } = useBoards();
 	const { make, add } = useBoardChanges();
 	const [chosen, setChosen] = useState<string | null>(null);
 	const [name, setName] = useState("");
-	const [title, setTitle] = useState(question.find || question.measure || "Lines");
+	const [title, setTitle] = useState(usual);
 	const boards = data?.boards ?? [];
 	const board = chosen ?? String(boards[0]?.id ?? NEW);
 	const problem = make.error ?? add.error;
-	const put = (id: number) => add.mutate({ id, card: { title: title.trim(), drawing, query: queryOf(question) } });
+	const put = (id: number) => add.mutate({ id, card: { title: title.trim(), drawing, query } });
 	if (add.data)
 		return (
 			<p role="status">
@@ -78,17 +85,22 @@ function PutForm({ question, drawing, onClose }: Props & { onClose: () => void }
 	);
 }
 
-/** Makes a card of what is asked and measured. */
-export function PutOnBoard(props: Props) {
+/** Makes a card of what is asked. */
+export function PutOnBoard({ opener, ...what }: Props) {
 	const [opened, setOpened] = useState(false);
 	const barred = useBarred("PATCH /api/boards/{id}");
+	const open = () => setOpened(true);
 	return (
 		<>
-			<Button size="compact-sm" variant="default" onClick={() => setOpened(true)} {...barred}>
-				Put on a board
-			</Button>
+			{opener ? (
+				opener(open, barred)
+			) : (
+				<Button size="compact-sm" variant="default" onClick={open} {...barred}>
+					Put on a board
+				</Button>
+			)}
 			<Modal opened={opened} onClose={() => setOpened(false)} title="Put on a board">
-				{opened && <PutForm {...props} onClose={() => setOpened(false)} />}
+				{opened && <PutForm {...what} onClose={() => setOpened(false)} />}
 			</Modal>
 		</>
 	);

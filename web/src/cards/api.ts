@@ -1,8 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { answer, api, Problem, postedLines } from "../api/client";
-import type { ProblemDetails, Schemas } from "../api/types";
+import { answer, api } from "../api/client";
+import type { Schemas } from "../api/types";
 import { type Question, read, write } from "../shared/question";
-import { utcOffset } from "../shared/time";
 import { useZone } from "../shared/zone";
 
 export type Board = Schemas["Board"];
@@ -12,6 +11,7 @@ export type Card = Schemas["Card"];
 export type Drawing = Card["drawing"];
 export type Place = Required<NonNullable<Card["place"]>>;
 export type CardAnswer = Schemas["CardAnswer"];
+export type DrawingTitle = Schemas["Boards"]["drawings"][number];
 
 export const BOARDS = "/api/boards";
 const LOOK_MS = 60_000;
@@ -76,7 +76,32 @@ export function useBoardChanges() {
 			mutationFn: (id: number) => answer(api.POST("/api/boards/{id}/restored", at(id))),
 			...settled,
 		}),
+		favour: useMutation({
+			mutationFn: ({ id, favourite }: Pick<Board, "id" | "favourite">) =>
+				answer(
+					favourite ? api.PUT("/api/boards/{id}/favourite", at(id)) : api.DELETE("/api/boards/{id}/favourite", at(id)),
+				),
+			...settled,
+		}),
+		allow: useMutation({
+			mutationFn: ({ id, access }: Pick<Board, "id" | "access">) =>
+				answer(api.PATCH("/api/boards/{id}", { ...at(id), body: { access } })),
+			...settled,
+		}),
+		goBack: useMutation({
+			mutationFn: ({ id, version }: { id: number; version: number }) =>
+				answer(api.POST("/api/boards/{id}/versions/{version}/restored", { params: { path: { id, version } } })),
+			...settled,
+		}),
 	};
+}
+
+/** What a board was before each change. */
+export function useVersions(id: number) {
+	return useQuery({
+		queryKey: [BOARDS, id, "versions"],
+		queryFn: ({ signal }) => answer(api.GET("/api/boards/{id}/versions", { ...at(id), signal })),
+	});
 }
 
 export interface Span {
@@ -99,62 +124,21 @@ export function useSpan(words: string, enabled: boolean) {
 	});
 }
 
-export interface Shown {
-	answer?: CardAnswer;
-	problem?: ProblemDetails;
-}
-
-interface Answers {
-	cards: Record<string, Shown>;
-	/** How long all of it took; nothing while some are on their way. */
-	milliseconds?: number;
-}
-
-/** What cards show, asked together; each is there as soon as it is known. */
-export function useAnswers(definition: Definition | undefined, span: Span | undefined) {
-	const queries = useQueryClient();
-	const { zone } = useZone();
-	// How they are arranged and called changes nothing of that.
-	const cards = definition ? cardsOf(definition).map(({ id, drawing, query }) => ({ id, drawing, query })) : [];
-	const body = {
-		definition: { title: "asked", find: definition?.find ?? "", cards },
-		from_us: span?.fromUs ?? null,
-		to_us: span?.toUs ?? null,
-		utc_offset: utcOffset(span?.fromUs ?? Date.now() * 1000, zone),
-	};
-	const queryKey = ["board answers", body];
-	return useQuery({
-		queryKey,
-		queryFn: async ({ signal }): Promise<Answers> => {
-			const found: Record<string, Shown> = {};
-			for await (const part of postedLines<Schemas["BoardPart"]>("/api/boards/answers", body, signal)) {
-				if (part.problem && !part.cards) throw new Problem(part.problem);
-				if (part.milliseconds !== undefined) return { cards: found, milliseconds: part.milliseconds };
-				for (const id of part.cards ?? []) found[id] = { answer: part.answer, problem: part.problem };
-				queries.setQueryData(queryKey, { cards: { ...found } });
-			}
-			throw new Error("The answer was cut short; ask again.");
-		},
-		enabled: definition !== undefined && span !== undefined && cards.length > 0,
-		placeholderData: keepPreviousData,
-	});
-}
-
-/** The question of a card, of the time of its board. */
-export function questionOf(card: Card, find: string, { fromUs, toUs }: Span): Question {
+/** The question of a card, narrowed as its board is, and of the time that was asked for. */
+export function questionOf(card: Card, conditions: string[], { fromUs, toUs }: Span): Question {
 	const question = read(new URLSearchParams(card.query));
-	return { ...question, chips: find.trim() ? [...question.chips, find.trim()] : question.chips, fromUs, toUs };
+	return { ...question, chips: [...question.chips, ...conditions], fromUs, toUs };
 }
 
-/** The part of a question's link that a card keeps. */
-export function queryOf(question: Question): string {
+/** The part of a question's link that a card keeps; lanes where they are what it draws. */
+export function queryOf(question: Question, lanes: Question["lanes"] = ""): string {
 	return write({
 		...question,
 		fromUs: null,
 		toUs: null,
 		compared: "",
 		view: "lines",
-		lanes: "",
+		lanes,
 		columns: [],
 		wrap: false,
 		whole: false,

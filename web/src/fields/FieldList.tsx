@@ -1,10 +1,12 @@
 import { ActionIcon, Button, TextInput, Tooltip } from "@mantine/core";
-import { IconColumnInsertRight, IconEqualNot, IconRuler2 } from "@tabler/icons-react";
+import { IconColumnInsertRight, IconEqualNot, IconLayoutBoard, IconRuler2 } from "@tabler/icons-react";
 import { useState } from "react";
 import type { FieldStats, Fields } from "../api/types";
+import { queryOf } from "../cards/api";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { comparedName } from "../shared/compared";
 import { quantity } from "../shared/quantity";
-import { askedAgainst, differs, equals, has, type ViewProps } from "../shared/question";
+import { askedAgainst, differs, equals, has, field as named, type ViewProps } from "../shared/question";
 import { number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { Change } from "../surveys/Changes";
@@ -86,6 +88,27 @@ function Field({ field, total, question, change, onChip }: FieldProps) {
 							<IconRuler2 size={14} />
 						</ActionIcon>
 					</Tooltip>
+					<PutOnBoard
+						query={queryOf({
+							...question,
+							measure: numeric ? `p95(${named(field.name)}) per auto` : `count by ${named(field.name)} top 10`,
+						})}
+						drawing={numeric ? "line" : "table"}
+						title={field.name}
+						opener={(open, barred) => (
+							<Tooltip label="Put on a board" openDelay={300}>
+								<ActionIcon
+									size="sm"
+									variant="subtle"
+									aria-label={`put ${field.name} on a board`}
+									onClick={open}
+									{...barred}
+								>
+									<IconLayoutBoard size={14} />
+								</ActionIcon>
+							</Tooltip>
+						)}
+					/>
 				</span>
 			</div>
 			<ul className={classes.values} aria-label={`values of ${field.name}`}>

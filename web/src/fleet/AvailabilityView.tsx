@@ -2,11 +2,13 @@ import { SegmentedControl } from "@mantine/core";
 import { Fragment, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { alertsOf } from "../alerts/MachineAlerts";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { equals, quote } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { clock, day, duration, number, toIso } from "../shared/time";
 import { useZone } from "../shared/zone";
 import { type Group, type Stretch, useAvailability } from "./api";
+import { percent, share } from "./availability";
 import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";
 
@@ -19,12 +21,6 @@ const AROUND_US = 300_000_000;
 function condition({ name, machines }: Group, by: string): string {
 	if (name === null) return `host.name in (${machines.map(quote).join(", ")})`;
 	return equals(FIELDS[by] ?? "host.name", name);
-}
-
-function percent(part: number, whole: number): string {
-	if (whole === 0) return "–";
-	const share = (100 * part) / whole;
-	return share === 100 ? "100 %" : `${(Math.floor(share * 100) / 100).toFixed(2)} %`;
 }
 
 function Cell({ one }: { one: Group["days"][number] }) {
@@ -99,6 +95,7 @@ export function AvailabilityView() {
 					onChange={(value) => setParams({ by: value }, { replace: true })}
 					data={["site", "role", "tag", "machine"].map((value) => ({ value, label: `by ${value}` }))}
 				/>
+				<PutOnBoard query={`by=${by}`} drawing="availability" title={`Availability by ${by}`} />
 			</FleetTabs>
 			{error && <p className={classes.problem}>{error.message}</p>}
 			{data && (
@@ -126,7 +123,7 @@ export function AvailabilityView() {
 						<tbody>
 							{data.groups.map((group) => {
 								const name = group.name ?? `no ${by} is said`;
-								const sum = (part: "up_us" | "known_us") => group.days.reduce((all, one) => all + one[part], 0);
+								const whole = share([group]);
 								return (
 									<Fragment key={name}>
 										<tr data-group={name}>
@@ -148,7 +145,7 @@ export function AvailabilityView() {
 												<Cell key={one.day_us} one={one} />
 											))}
 											<td className={classes.number}>
-												<b>{percent(sum("up_us"), sum("known_us"))}</b>
+												<b>{percent(whole.up, whole.known)}</b>
 											</td>
 										</tr>
 										{opened === name && (

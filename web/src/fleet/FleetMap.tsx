@@ -3,24 +3,22 @@ import { useElementSize } from "@mantine/hooks";
 import { type PointerEvent, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { alertsOf } from "../alerts/MachineAlerts";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { equals, quote } from "../shared/question";
 import { Allowed } from "../shared/session";
-import { severityColor, severityName } from "../shared/severity";
+import { severityColor } from "../shared/severity";
 import { number } from "../shared/time";
-import { type Machine, useFleetChanges, useFleetMap, useProposals, worst } from "./api";
+import { type Machine, useFleetChanges, useFleetMap, useProposals } from "./api";
 import classes from "./Fleet.module.css";
 import { FleetTabs } from "./FleetTabs";
 import { BOX, layout, type Placed } from "./layout";
+import { short, state } from "./state";
 
 const LEAST_DRAG = 6;
 /** On the lower edge of a box. */
 const TAB = { width: 58, height: 16, above: 5 };
 /** Severity of what is not known. */
 const LEAST = 8;
-
-function short(text: string, most: number): string {
-	return text.length > most ? `${text.slice(0, most - 1)}…` : text;
-}
 
 interface Area {
 	x0: number;
@@ -33,16 +31,6 @@ function inside({ x, y }: Placed, area: Area): boolean {
 	const [left, right] = [Math.min(area.x0, area.x1), Math.max(area.x0, area.x1)];
 	const [top, bottom] = [Math.min(area.y0, area.y1), Math.max(area.y0, area.y1)];
 	return x < right && x + BOX.width > left && y < bottom && y + BOX.height > top;
-}
-
-/** How a machine is, as a sign beside its colour. */
-function state(machine: Machine): { sign: string; words: string; colour: string } {
-	const bad = worst(machine);
-	if (bad !== null)
-		return { sign: "!".repeat(bad <= 2 ? 3 : bad === 3 ? 2 : 1), words: severityName(bad), colour: severityColor(bad) };
-	if (machine.silent_us !== null) return { sign: "–", words: "silent", colour: "var(--severity-unset)" };
-	if (machine.heard_us === null) return { sign: "?", words: "no line ever", colour: "var(--rule)" };
-	return { sign: "✓", words: "nothing open", colour: "var(--severity-notice)" };
 }
 
 function Proposals({ onClose }: { onClose: () => void }) {
@@ -145,6 +133,7 @@ export function FleetMap() {
 				<Button variant="default" size="compact-md" onClick={() => setProposing(true)}>
 					Propose arrows
 				</Button>
+				<PutOnBoard query="" drawing="map" title="Map" />
 				<p className={classes.told}>
 					What needs nothing stands lowest. Click a machine for its lines; drag over several.
 					{data && data.others > 0 && ` ${number(data.others)} more machines are only in the list.`}

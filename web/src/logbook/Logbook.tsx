@@ -4,8 +4,10 @@ import { useQuery } from "@tanstack/react-query";
 import { Fragment, useLayoutEffect, useMemo, useRef } from "react";
 import { Link, useSearchParams } from "react-router";
 import { answer, api } from "../api/client";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { PinButton } from "../cases/PinButton";
 import { changesBefore, evidence } from "../shared/evidence";
+import { exactly } from "../shared/question";
 import { SeverityTicks } from "../shared/severity";
 import { clock, dayAndYear, duration, number } from "../shared/time";
 import { useZone } from "../shared/zone";
@@ -23,6 +25,18 @@ type Setting = (typeof FILTERS)[number] | "routine" | "order";
 
 const DAY_US = 86_400_000_000;
 const dayStart = (us: number) => us - (us % DAY_US);
+
+/** What a card of the same entries asks. */
+function cardOf(params: URLSearchParams): string {
+	const asked = new URLSearchParams();
+	for (const name of ["kind", "person", "text"]) {
+		const value = params.get(name);
+		if (value) asked.set(name, value);
+	}
+	const machine = params.get("machine");
+	if (machine) asked.set("chip", exactly("host.name", machine));
+	return asked.toString();
+}
 
 /** The fleet's story: what happened to its machines, day by day. */
 export function Logbook() {
@@ -96,6 +110,7 @@ export function Logbook() {
 						</>
 					)}
 				</p>
+				<PutOnBoard query={cardOf(params)} drawing="logbook" title="Logbook" />
 				<Button variant="default" size="compact-md" className={classes.noPrint} onClick={() => window.print()}>
 					Print
 				</Button>

@@ -3,6 +3,7 @@ import { IconEqualNot } from "@tabler/icons-react";
 import { useEffect, useRef, useState } from "react";
 import { Problem } from "../api/client";
 import type { Group, Measurement, Status } from "../api/types";
+import { queryOf } from "../cards/api";
 import { PutOnBoard } from "../cards/PutOnBoard";
 import { quantity } from "../shared/quantity";
 import { asked, differs, type ViewProps } from "../shared/question";
@@ -12,8 +13,9 @@ import survey from "../surveys/Survey.module.css";
 import { SurveyHead } from "../surveys/SurveyHead";
 import { useSurvey } from "../surveys/useSurvey";
 import { AGGREGATES, type Clause, parse, STEPS, write } from "./clause";
+import { conditions, groupColor, groupName } from "./groups";
 import classes from "./Measure.module.css";
-import { conditions, FORMS, type Form, groupColor, groupName, MeasureChart } from "./MeasureChart";
+import { FORMS, type Form, MeasureChart } from "./MeasureChart";
 
 function defaultForm(measurement: Measurement | undefined): Form {
 	if (!measurement) return "bars";
@@ -140,7 +142,11 @@ export function MeasureView({ question, change, onChip, status, onMistake }: Pro
 				survey={mistake ? { ...measured, error: null } : measured}
 				tools={
 					<>
-						<PutOnBoard question={question} drawing={form === "pie" ? "share" : form} />
+						<PutOnBoard
+							query={queryOf(question)}
+							drawing={form === "pie" ? "share" : form}
+							title={question.find || question.measure || "Lines"}
+						/>
 						<Select
 							size="xs"
 							w={130}

@@ -2,6 +2,8 @@ import { Button, Select } from "@mantine/core";
 import { Fragment, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { Patterns } from "../api/types";
+import { queryOf } from "../cards/api";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { PinButton } from "../cases/PinButton";
 import { RemedyMark } from "../cases/Remedies";
 import { noiseFrom } from "../rules/api";
@@ -51,16 +53,23 @@ export function PatternList({ question, change, onChip }: ViewProps) {
 			<SurveyHead
 				survey={table}
 				tools={
-					<Select
-						size="xs"
-						aria-label="Order of the patterns"
-						data={Object.entries(ORDERS)
-							.filter(([value]) => question.compared || !COMPARED_ORDERS.includes(value))
-							.map(([value, label]) => ({ value, label }))}
-						value={order}
-						onChange={(value) => setOrder(value as Order)}
-						allowDeselect={false}
-					/>
+					<>
+						<PutOnBoard
+							query={queryOf({ ...question, measure: "" })}
+							drawing="patterns"
+							title={question.find ? `Patterns of ${question.find}` : "Patterns"}
+						/>
+						<Select
+							size="xs"
+							aria-label="Order of the patterns"
+							data={Object.entries(ORDERS)
+								.filter(([value]) => question.compared || !COMPARED_ORDERS.includes(value))
+								.map(([value, label]) => ({ value, label }))}
+							value={order}
+							onChange={(value) => setOrder(value as Order)}
+							allowDeselect={false}
+						/>
+					</>
 				}
 			>
 				<span data-patterns={found}>

@@ -2,6 +2,8 @@ import { ActionIcon, SegmentedControl, Select } from "@mantine/core";
 import { IconChartBar, IconEqualNot } from "@tabler/icons-react";
 import { lazy, Suspense, useMemo, useState } from "react";
 import type { Measurement, Word, Words } from "../api/types";
+import { queryOf } from "../cards/api";
+import { PutOnBoard } from "../cards/PutOnBoard";
 import { comparedName } from "../shared/compared";
 import { asked, askedAgainst, quote, type ViewProps } from "../shared/question";
 import { number, utcOffset } from "../shared/time";
@@ -151,16 +153,23 @@ export function WordList({ question, change, onChip }: ViewProps) {
 			<SurveyHead
 				survey={words}
 				tools={
-					<SegmentedControl
-						size="xs"
-						aria-label="Form"
-						data={[
-							{ value: "list", label: "List" },
-							{ value: "cloud", label: "Cloud" },
-						]}
-						value={form}
-						onChange={setForm}
-					/>
+					<>
+						<PutOnBoard
+							query={queryOf({ ...question, measure: "" })}
+							drawing="words"
+							title={question.find ? `Words of ${question.find}` : "Words"}
+						/>
+						<SegmentedControl
+							size="xs"
+							aria-label="Form"
+							data={[
+								{ value: "list", label: "List" },
+								{ value: "cloud", label: "Cloud" },
+							]}
+							value={form}
+							onChange={setForm}
+						/>
+					</>
 				}
 			>
 				<b data-words={words.answer?.found}>{number(words.answer?.found ?? 0)}</b>
