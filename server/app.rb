@@ -25,7 +25,8 @@ module Northdrift
         "/api/now" => Resources::Now, "/api/alert-rules" => Resources::AlertRules, "/api/alert-routes" => Resources::AlertRoutes,
         "/api/deliveries" => Resources::Deliveries, "/api/alert-quiets" => Resources::AlertQuiets,
         "/api/audit" => Resources::Audit, "/api/unusual" => Resources::Oddities,
-        "/api/outside-alerts" => Resources::OutsideAlerts, "/api/boards" => Resources::Boards
+        "/api/outside-alerts" => Resources::OutsideAlerts, "/api/boards" => Resources::Boards,
+        "/api/handovers" => Resources::Handovers
       }.freeze
 
       # In the data folder.

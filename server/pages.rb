@@ -10,7 +10,7 @@ module Northdrift
       NONCE_MARK = "__NONCE__"
       # Those of web/src/App.tsx.
       PAGES = %r{\A/(?:now|logbook(?:/restarts|/rules(?:/new)?)?|causes|fleet(?:/map|/availability)?|
-                 (?:boards|cases)(?:/[^/]+)?|wall|
+                 (?:boards|cases)(?:/[^/]+)?|wall|handover|
                  alerts(?:/quiet|/unusual|/(?:rules|routes)(?:/[^/]+)?)?|people(?:/audit|/teams|/settings)?|welcome|
                  intake(?:/keeping|/relays|/unread|/parsers(?:/[^/]+)?|/noise(?:/new)?)?)?/?\z}x
       METHODS = %w[GET HEAD].freeze

@@ -11,7 +11,7 @@ module Northdrift
       # What people set; other tables are the program's own.
       TABLES = %w[
         people teams invitations tokens feeds relays parsers noise_rules logbook_rules cases pins scopes searches
-        alert_rules alert_routes alert_quiets alerts archives machine_names oddities boards board_versions
+        alert_rules alert_routes alert_quiets alerts archives machine_names oddities boards board_versions handovers
       ].freeze
       # What nobody learns, and what says nothing.
       HIDDEN = %w[password_digest digest token sealed key factor_sealed factor_step recovery made_by changed_by].freeze

@@ -39,6 +39,7 @@ class AccessibleTest < Northdrift::BrowserTest
     "map" => ["/fleet/map", "svg"],
     "availability" => ["/fleet/availability", "table"],
     "boards" => ["/boards", "main"],
+    "the handover" => ["/handover", "[data-section]"],
     "cases" => ["/cases", "main"],
     "intake" => ["/intake", "main"],
     "unread" => ["/intake/unread", "main"],

@@ -22,6 +22,7 @@ import { CausePage } from "./cause/CausePage";
 import { AvailabilityView } from "./fleet/AvailabilityView";
 import { Fleet } from "./fleet/Fleet";
 import { FleetMap } from "./fleet/FleetMap";
+import { HandoverPage } from "./handover/HandoverPage";
 import { Intake } from "./intake/Intake";
 import { Keeping } from "./intake/Keeping";
 import { Relays } from "./intake/Relays";
@@ -105,7 +106,7 @@ const SCREENS: { path: string; name: string; also?: string; route?: ApiRoute }[]
 	{ path: "/logbook", name: "Logbook", also: "/causes" },
 	{ path: "/fleet", name: "Fleet" },
 	{ path: "/alerts", name: "Alerts", route: "GET /api/alerts" },
-	{ path: "/boards", name: "Boards" },
+	{ path: "/boards", name: "Boards", also: "/handover" },
 	{ path: "/cases", name: "Cases" },
 	{ path: "/intake", name: "Intake", route: "GET /api/feeds" },
 ];
@@ -213,6 +214,7 @@ function Workbench() {
 							<Route path="/alerts/routes/new" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
 							<Route path="/alerts/routes/:id" element={screen("POST /api/alert-routes/preview", <RouteEditor />)} />
 							<Route path="/boards" element={<Boards />} />
+							<Route path="/handover" element={screen("GET /api/handovers/summary", <HandoverPage />)} />
 							<Route
 								path="/boards/:id"
 								element={

@@ -8,6 +8,7 @@ import { Allowed } from "../shared/session";
 import { dayAndYear, number } from "../shared/time";
 import { useZone } from "../shared/zone";
 import classes from "./Boards.module.css";
+import { BoardsHead } from "./BoardsHead";
 
 function Row({ board }: { board: BoardInShort }) {
 	const { zone } = useZone();
@@ -72,8 +73,7 @@ export function Boards() {
 	};
 	return (
 		<main className={classes.screen}>
-			<header className={classes.head}>
-				<h1>Boards</h1>
+			<BoardsHead>
 				<TextInput
 					aria-label="Search the boards"
 					placeholder="a word of the title, a tag"
@@ -93,7 +93,7 @@ export function Boards() {
 						New board
 					</Button>
 				</Allowed>
-			</header>
+			</BoardsHead>
 			{problem && (
 				<p className={classes.problem} role="alert">
 					{problem}

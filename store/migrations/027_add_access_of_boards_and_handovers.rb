@@ -1,6 +1,6 @@
 # frozen_string_literal: true
 
-class AddAccessVersionsAndFavouritesOfBoards < ActiveRecord::Migration[7.2]
+class AddAccessOfBoardsAndHandovers < ActiveRecord::Migration[7.2]
   def change
     change_table :boards do |t|
       # Lists as JSON, see Boards::Access.
@@ -23,6 +23,21 @@ class AddAccessVersionsAndFavouritesOfBoards < ActiveRecord::Migration[7.2]
       # 0: whoever is at this computer, where there are no people.
       t.integer :person_id, null: false
       t.index %i[person_id board_id], unique: true
+    end
+
+    # What one shift told the next.
+    create_table :handovers do |t|
+      t.integer :from_us, null: false
+      t.integer :to_us, null: false
+      t.text :remarks, null: false, default: ""
+      # What there was to tell, as JSON, see Server::Present::ShiftSummary.
+      t.text :summary, null: false
+      t.integer :created_us, null: false
+      t.integer :changed_us, null: false
+      t.integer :acknowledged_us
+      t.string :acknowledged_by
+      t.string :made_by
+      t.string :changed_by
     end
   end
 end
