@@ -81,6 +81,7 @@ module Northdrift
         )
         migrate
         Kinds.forget
+        HourMemory.forget
         KnownPatterns.forget
         Sight.forget
         PageSettings.forget

@@ -11,8 +11,7 @@ module Northdrift
         OF_LINES = false
         MOST = 50
 
-        # @return [Integer]
-        def weight = 0
+        def weight(_events) = 0
 
         private
 

@@ -35,8 +35,9 @@ module Northdrift
         # @return [Object] the same for cards that are counted together
         def key = [self.class, question.spec, question.from_us, question.to_us, against&.spec, *further]
 
+        # @param events [Hash{Array(Integer, Integer)=>Integer}] about how many there are in a window
         # @return [Integer] about how much there is to look at
-        def weight = Store::Pieces.events(question.from_us, question.to_us)
+        def weight(events) = events[[question.from_us, question.to_us]]
 
         # @yield after each piece of the work; what the block raises stops it
         # @return [Hash{String=>Object}] its time, and what it tells

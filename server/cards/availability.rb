@@ -9,8 +9,7 @@ module Northdrift
         ROUTE = "GET /api/fleet/availability"
         MOST = 60
 
-        # @return [Integer]
-        def weight = 0
+        def weight(_events) = 0
 
         private
 

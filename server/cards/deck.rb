@@ -36,7 +36,8 @@ module Northdrift
         # @yieldparam error [Error, nil] why there is none
         def each(tick: -> {})
           @unfit.each { |one| yield [one.card.id], nil, one.error }
-          together = @answers.group_by(&:key).values.sort_by { |some| some.first.weight }
+          weights = Hash.new { |known, span| known[span] = Store::Pieces.events(*span) }
+          together = @answers.group_by(&:key).values.sort_by { |some| some.first.weight(weights) }
           together.each do |some|
             tick.call
             ids = some.map { |one| one.card.id }

@@ -10,8 +10,7 @@ module Northdrift
         MOST = 100
         LEAST = Severity::NAMES.index("notice")
 
-        # @return [Integer]
-        def weight = 0
+        def weight(_events) = 0
 
         private
 

@@ -8,8 +8,7 @@ module Northdrift
         NAME = "map"
         ROUTE = "GET /api/fleet/map"
 
-        # @return [Integer]
-        def weight = 0
+        def weight(_events) = 0
 
         private
 

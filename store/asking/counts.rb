@@ -8,6 +8,18 @@ module Northdrift
     class Counts
       IDS = ->(from_us, to_us) { [EventId.first(from_us), EventId.first(to_us) - 1] }
 
+      # A table of counts.
+      # @!attribute size [Integer] microseconds of the spans that it counts by
+      Spans = Struct.new(:table, :column, :size)
+      # The coarsest first.
+      BY_KIND = [
+        Spans.new("kind_hours", "hour", Rollup::HOUR), Spans.new("kind_counts", "slot", Rollup::SLOT)
+      ].freeze
+      BY_MINUTE = [Spans.new("minute_counts", "minute", Rollup::MINUTE)].freeze
+      BY_SECOND = Spans.new("second_counts", "second", BusyMinutes::SECOND).freeze
+      # Kinds times steps that are looked up one by one.
+      MOST_PLACES = 150_000
+
       # @param condition [Condition]
       # @param lanes [Hash{Integer=>String, nil}, nil] by kind id: names to be counted apart
       # @param ids [#call] gives the first and last id of a window
@@ -30,11 +42,7 @@ module Northdrift
         @totals = Hash.new(0)
         return @totals if @condition.nothing? || to_us <= from_us
 
-        if counted_by?(rollup_size)
-          from_rollups(from_us, to_us, rollup_size)
-        else
-          from_seconds(from_us, to_us)
-        end
+        from_rollups(from_us, to_us, rollups.select { |one| counted_by?(one.size) })
         @totals
       end
 
@@ -42,10 +50,10 @@ module Northdrift
       def total(from_us, to_us)
         return 0 if @condition.nothing? || to_us <= from_us
 
-        size = rollup_size
-        start = from_us / size * size
         # One step that has everything.
-        step = ((to_us - start) / size + 1) * size
+        size = rollups.first.size
+        start = from_us / size * size
+        step = (((to_us - start) / size) + 1) * size
         each_step(from_us, to_us, start, step).each_value.sum
       end
 
@@ -55,7 +63,7 @@ module Northdrift
         return 0.0 if all.zero?
 
         sql, = condition.as_sql
-        table = condition.kinds ? "main.kind_counts" : "main.minute_counts"
+        table = condition.kinds ? "main.kind_hours" : "main.minute_counts"
         Database.value("SELECT sum(n) FROM #{table} WHERE #{rollup_predicate(sql)}").to_f / all
       end
 
@@ -65,42 +73,81 @@ module Northdrift
 
       private
 
-      def rollup_size = @condition.kinds || @lanes ? Rollup::SLOT : Rollup::MINUTE
+      def rollups = @condition.kinds || @lanes ? BY_KIND : BY_MINUTE
 
       # @return [Boolean] whether counts of spans of that size can be put together to the steps
       def counted_by?(size) = @condition.told_by_counts? && (@step_us % size).zero? && (@start_us % size).zero?
 
-      def from_rollups(from_us, to_us, size)
-        inner_from = -(-from_us / size) * size
-        inner_to = to_us / size * size
-        return from_seconds(from_us, to_us) if inner_to <= inner_from
+      # From the coarsest that fit as far as they reach, and what is left at either end from finer ones.
+      # @param fitting [Array<Spans>]
+      def from_rollups(from_us, to_us, fitting)
+        one, *finer = fitting
+        return from_seconds(from_us, to_us) unless one
 
-        from_seconds(from_us, inner_from)
-        table, column = size == Rollup::SLOT ? %w[kind_counts slot] : %w[minute_counts minute]
-        from_table(table, column, size, inner_from / size, inner_to / size)
-        from_seconds(inner_to, to_us)
+        inner_from = -(-from_us / one.size) * one.size
+        inner_to = to_us / one.size * one.size
+        return from_rollups(from_us, to_us, finer) if inner_to <= inner_from
+
+        from_rollups(from_us, inner_from, finer)
+        from_spans(one, inner_from / one.size, inner_to / one.size)
+        from_rollups(inner_to, to_us, finer)
       end
 
       # From counts by second as far as there are any, and from the lines between.
       def from_seconds(from_us, to_us)
-        runs = rollup_size == Rollup::MINUTE && counted_by?(BusyMinutes::SECOND) ? BusyMinutes.runs(from_us, to_us) : []
+        runs = rollups == BY_MINUTE && counted_by?(BusyMinutes::SECOND) ? BusyMinutes.runs(from_us, to_us) : []
         runs.each do |first, stop|
           from_lines(from_us, first * BusyMinutes::SECOND)
-          from_table("second_counts", "second", BusyMinutes::SECOND, first, stop)
+          from_table(BY_SECOND, first, stop)
           from_us = stop * BusyMinutes::SECOND
         end
         from_lines(from_us, to_us)
       end
 
-      # @param size [Integer] of the spans that the table counts by, microseconds
       # @param first [Integer] number of a span since 1970
       # @param stop [Integer] the one behind the last
-      def from_table(table, column, size, first, stop)
+      def from_spans(spans, first, stop)
+        steps = ((stop - 1 - (@start_us / spans.size)) / (@step_us / spans.size)) + 1
+        return from_table(spans, first, stop) unless @lanes && @lanes.size * steps <= MOST_PLACES
+
+        by_place(spans, first, stop)
+      end
+
+      # Kind by kind and step by step, in the order of the table: to sort its rows takes longer than to read them.
+      def by_place(spans, first, stop)
+        Lanes.tell(@lanes)
+        Lanes.tell_steps(steps_of(spans, first, stop))
+        sql, = @condition.as_sql
+        codes = 0..Severity::UNSET
+        rows = Database.rows(<<~SQL)
+          SELECT lane, step, #{codes.map { |code| "sum(n#{code})" }.join(', ')} FROM (
+            SELECT lane, step, #{codes.map { |code| "sum(n) FILTER (WHERE severity = #{code}) AS n#{code}" }.join(', ')}
+            FROM temp.lanes CROSS JOIN temp.steps CROSS JOIN #{spans.table}
+            ON kind_id = lanes.kind AND #{spans.column} >= steps.first AND #{spans.column} < steps.stop
+            WHERE #{self.class.rollup_predicate(sql)} GROUP BY lanes.kind, steps.step
+          ) GROUP BY lane, step
+        SQL
+        rows.each do |lane, step, *counts|
+          counts.each_with_index { |n, severity| @totals[[step, severity, @names[lane]]] += n if n }
+        end
+      end
+
+      # @return [Array<Array(Integer, Integer, Integer)>] steps, and the first span of each and the one behind its last
+      def steps_of(spans, first, stop)
+        start = @start_us / spans.size
+        size = @step_us / spans.size
+        ((first - start) / size..(stop - 1 - start) / size).map do |step|
+          [step, [start + (step * size), first].max, [start + ((step + 1) * size), stop].min]
+        end
+      end
+
+      def from_table(spans, first, stop)
         sql, = @condition.as_sql
         gather(
-          step: "(#{column} - #{@start_us / size}) / #{@step_us / size}", severity: "severity", count: "sum(n)",
-          from: "FROM #{table}", kind: "#{table}.kind_id",
-          where: "WHERE #{column} >= #{first} AND #{column} < #{stop} AND #{self.class.rollup_predicate(sql)}"
+          step: "(#{spans.column} - #{@start_us / spans.size}) / #{@step_us / spans.size}", severity: "severity",
+          count: "sum(n)", from: "FROM #{spans.table}", kind: "#{spans.table}.kind_id",
+          where:
+            "WHERE #{spans.column} >= #{first} AND #{spans.column} < #{stop} AND #{self.class.rollup_predicate(sql)}"
         )
       end
 

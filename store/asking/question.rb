@@ -217,6 +217,12 @@ module Northdrift
       # @return [Question] the other lines of the window
       def rest = self.class.new(**@spec, rest: !@spec[:rest], from_us: @from_us, to_us: @to_us)
 
+      # @return [Boolean] whether counts kept beside the lines tell all that it asks
+      def told_by_counts? = @condition.told_by_counts?
+
+      # @return [Question] the same of a part of its window
+      def part(from_us, to_us) = self.class.new(**@spec, from_us: from_us, to_us: to_us)
+
       # Does a task for pieces of the window, with several processes where there are some.
       # @param task [Symbol] a method that takes a window and the options
       # @param size [Integer] events of a piece

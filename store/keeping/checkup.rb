@@ -4,7 +4,7 @@ module Northdrift
   module Store
     # Whether a database is whole, and tells of itself what is so.
     module Checkup
-      COUNTS = %w[minute_counts kind_counts template_counts].freeze
+      COUNTS = %w[minute_counts kind_counts kind_hours template_counts].freeze
       # What is told of what is damaged.
       MOST = 5
 

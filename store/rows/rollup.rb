@@ -3,8 +3,8 @@
 module Northdrift
   module Store
     # Counts kept beside the events, so that the shape over time needs no look at them: by minute and severity, by ten
-    # minutes, kind and severity, and by hour, template and severity. What is written is counted by {Tally}; what is in
-    # the table already, here.
+    # minutes and by hour, kind and severity, and by hour, template and severity. What is written is counted by {Tally};
+    # what is in the table already, here.
     module Rollup
       MINUTE = 60 * Reading::Clock::SECOND
       SLOT = 10 * MINUTE
@@ -25,6 +25,7 @@ module Northdrift
       # Tables, and what they count by besides severity.
       TABLES = {
         "minute_counts" => number(MINUTE), "second_counts" => SECOND, "kind_counts" => "kind_id, #{number(SLOT)}",
+        "kind_hours" => "kind_id, #{number(HOUR)}",
         "template_counts" => "template_id, #{number(HOUR)}"
       }.freeze
       # Which events they count, where they do not count all: see {BusyMinutes}.

@@ -25,6 +25,7 @@ module Northdrift
         "events" => "SELECT * FROM main.events WHERE kind_id IN (#{WHOLE})",
         "kinds" => "SELECT * FROM main.kinds WHERE id IN (#{KINDS})",
         "kind_counts" => "SELECT * FROM main.kind_counts WHERE kind_id IN (#{WHOLE})",
+        "kind_hours" => "SELECT * FROM main.kind_hours WHERE kind_id IN (#{WHOLE})",
         "minute_counts" =>
           "SELECT #{Rollup::TABLES['minute_counts']} AS minute, #{SEVERITY} AS severity, count(*) AS n FROM events " \
           "GROUP BY 1, 2",
@@ -57,9 +58,14 @@ module Northdrift
       # Where of some kinds only some sources are seen.
       APART = {
         "events" => "#{VIEWS['events']} OR (kind_id, source_id) IN (#{PAIRS})",
-        "kind_counts" => <<~SQL
+        "kind_counts" => <<~SQL,
           #{VIEWS['kind_counts']} UNION ALL
           SELECT kind_id, #{Rollup.number(Rollup::SLOT)} AS slot, #{SEVERITY} AS severity, count(*) AS n
+          FROM main.events WHERE (kind_id, source_id) IN (#{PAIRS}) GROUP BY 1, 2, 3
+        SQL
+        "kind_hours" => <<~SQL
+          #{VIEWS['kind_hours']} UNION ALL
+          SELECT kind_id, #{Rollup.number(Rollup::HOUR)} AS hour, #{SEVERITY} AS severity, count(*) AS n
           FROM main.events WHERE (kind_id, source_id) IN (#{PAIRS}) GROUP BY 1, 2, 3
         SQL
       }.freeze

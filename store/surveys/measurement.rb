@@ -59,19 +59,32 @@ module Northdrift
       # @yield after each piece; what the block raises stops the work
       # @return [self]
       def count(&)
-        by = COUNTED[clause.by - ["severity"]]
-        return super if clause.aggregate != "count" || by.nil?
+        return super unless clause.aggregate == "count"
 
-        question.in_pieces(:step_counts, by: by.first, **span, &).each { |counts| tally(counts) }
+        lines = LineCounts.new(question, clause.by)
+        hourly = HourlyCounts.new(question, clause.by)
+        if by_hour? && hourly.worth?
+          hourly.count(&).each { |hours| take_hours(hours) }
+        elsif lines.without_look?
+          tally(lines.count(**span, &))
+        else
+          return super
+        end
         @done = 1.0
         self
       end
 
       private
 
-      # Lines by these are counted without a look at each, and mostly by the roll-ups.
-      COUNTED = { [] => [nil], ["host.name"] => [:machine], ["service.name"] => [:service] }.freeze
-      private_constant :COUNTED
+      # @return [Boolean] whether its steps are made of whole hours
+      def by_hour? = step_us.nil? || [step_us, start_us].all? { |us| (us % Rollup::HOUR).zero? }
+
+      def take_hours(hours)
+        hours.each do |hour, groups|
+          step = step_us ? ((hour * Rollup::HOUR) - start_us) / step_us : 0
+          tally(groups.transform_keys { |by| [step, *by] })
+        end
+      end
 
       # Steps to count in; where none are wanted, one that has everything.
       def span
@@ -81,11 +94,10 @@ module Northdrift
         { start_us: start_us, step_us: (((question.to_us - start_us) / Rollup::HOUR) + 1) * Rollup::HOUR }
       end
 
-      def tally(counts)
+      # @param groups [Hash{Array=>Integer}] lines by step and values
+      def tally(groups)
         @ranked = @by_group = nil
-        counts.each do |(step, severity, name), n|
-          values = { "severity" => Severity.name(severity) }
-          key = [step, *clause.by.map { |field| values.fetch(field, name) }]
+        groups.each do |key, n|
           @groups[key] = @groups.fetch(key, 0) + n
           @total += n
           @measured += n

@@ -12,6 +12,7 @@ module Northdrift
       FIRST = -(1 << (TIME_BITS - 1))
       NUMBERED = 1 << (TIME_BITS + SEVERITY)
       MINUTE, SLOT, HOUR = [Rollup::MINUTE, Rollup::SLOT, Rollup::HOUR].map { |span| span / EventId::MILLISECOND }
+      SLOTS = Rollup::HOUR / Rollup::SLOT
       ADD = "INSERT INTO %s VALUES %s ON CONFLICT DO UPDATE SET n = n + excluded.n"
       # Rows that one statement takes.
       ROWS = 32
@@ -52,11 +53,22 @@ module Northdrift
       def write
         put("minute_counts", @minutes, false)
         put("kind_counts", @kinds, true)
+        put("kind_hours", kind_hours, true)
         put("template_counts", @templates, true)
         BusyMinutes.add(@minutes.keys.map { |key| key >> SEVERITY }.uniq, @ids)
       end
 
       private
+
+      # Those by slot, put together.
+      def kind_hours
+        @kinds.each_with_object(Hash.new(0)) do |(key, n), hours|
+          time = key >> SEVERITY
+          slot = (time & ((1 << TIME_BITS) - 1)) + FIRST
+          hour = (slot / SLOTS) - FIRST
+          hours[((time >> TIME_BITS) * NUMBERED) | (hour << SEVERITY) | (key & EventId::SEVERITY_MASK)] += n
+        end
+      end
 
       # @param numbered [Boolean] whether a kind or template stands before the time
       def put(table, counts, numbered)

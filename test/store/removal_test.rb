@@ -14,7 +14,7 @@ class RemovalTest < Northdrift::StoreTest
       .join
 
   def contents
-    %w[events minute_counts kind_counts template_counts].to_h do |table|
+    %w[events minute_counts kind_counts kind_hours template_counts].to_h do |table|
       [
         table,
         Store::Database

@@ -9,6 +9,7 @@ module Northdrift
     COUNTED = {
       "minute_counts" => "CAST(floor(#{MILLIS} / 60000.0) AS INTEGER)",
       "kind_counts" => "kind_id, CAST(floor(#{MILLIS} / 600000.0) AS INTEGER)",
+      "kind_hours" => "kind_id, CAST(floor(#{MILLIS} / 3600000.0) AS INTEGER)",
       "template_counts" => "template_id, CAST(floor(#{MILLIS} / 3600000.0) AS INTEGER)",
     }.freeze
 

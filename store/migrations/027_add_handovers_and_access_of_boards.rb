@@ -1,6 +1,6 @@
 # frozen_string_literal: true
 
-class AddAccessOfBoardsAndHandovers < ActiveRecord::Migration[7.2]
+class AddHandoversAndAccessOfBoards < ActiveRecord::Migration[7.2]
   def change
     change_table :boards do |t|
       # Lists as JSON, see Boards::Access.
@@ -39,5 +39,25 @@ class AddAccessOfBoardsAndHandovers < ActiveRecord::Migration[7.2]
       t.string :made_by
       t.string :changed_by
     end
+
+    reversible do |direction|
+      direction.up { count_hours }
+      direction.down { drop_table :kind_hours }
+    end
+  end
+
+  private
+
+  # What is counted by ten minutes, by hour; the hour before 1970 is -1.
+  def count_hours
+    execute <<~SQL
+      CREATE TABLE kind_hours (
+        kind_id INTEGER, hour INTEGER, severity INTEGER, n INTEGER NOT NULL, PRIMARY KEY (kind_id, hour, severity)
+      ) WITHOUT ROWID
+    SQL
+    execute <<~SQL
+      INSERT INTO kind_hours
+      SELECT kind_id, (slot - (slot % 6 + 6) % 6) / 6 AS hour, severity, sum(n) FROM kind_counts GROUP BY 1, 2, 3
+    SQL
   end
 end
