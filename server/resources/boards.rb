@@ -17,6 +17,15 @@ module Northdrift
           json("boards" => boards.map { |board| in_short(board) }, "drawings" => drawings)
         end
 
+        # Boards to start with; those that have something to show say so.
+        get "/starters" do
+          starters = Northdrift::Boards::Starters::ALL.map do |one|
+            { "name" => one.name, "title" => one.board.title, "says" => one.says, "any" => any?(one.needs),
+              "definition" => fit(one.board) }
+          end
+          json("starters" => starters)
+        end
+
         get "/:id" do
           json(present(found))
         end
@@ -104,6 +113,23 @@ module Northdrift
 
         def readable
           Store::Board.of_teams(who.teams).includes(:team).kept.order(:id).select { |board| board.access.read?(asker) }
+        end
+
+        def any?(find)
+          Store::Question.new(find: find, checked: false).page(limit: 1).events.any?
+        end
+
+        # Without the cards that ask for fields that no line has: they would say nothing but that.
+        def fit(board)
+          known = -> { Store::Kinds.current.field_names }
+          cards = board.cards.select do |card|
+            asked = card.asked
+            Find::Parser.parse(asked["find"].first.to_s, known: known)
+            Measure::Clause.parse(asked["measure"].first || "count", known: known)
+          rescue Find::Mistake
+            false
+          end
+          board.definition.merge("cards" => cards.map(&:definition))
         end
 
         # One that somebody may not look at is not there for them.

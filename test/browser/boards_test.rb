@@ -183,6 +183,7 @@ class BoardsBrowserTest < Northdrift::BrowserTest
   # A board is made, filled and arranged without a mouse.
   def test_a_board_by_keys
     open_page("/boards")
+    assert_selector "[data-starter=logons][data-any=true]"
     find_button("New board").send_keys(:enter)
     find_button("Arrange").send_keys(:enter)
     title = find_field("Title of the board")

@@ -217,6 +217,22 @@ class BoardsTest < Northdrift::AskingTest
     assert_equal 404, post_to("#{path}/versions/999/restored", {})["status"]
   end
 
+  # They light up by what there is; what asks for fields that no line has is left out.
+  def test_boards_to_start_with
+    starters = ask("/api/boards/starters", "BoardStarters")["starters"].to_h { |one| [one["name"], one] }
+    assert_equal({ "servers" => true, "windows" => false, "web" => false, "intake" => true },
+                 starters.transform_values { |one| one["any"] }.slice("servers", "windows", "web", "intake"))
+    assert_equal [], starters["web"]["definition"]["cards"]
+    told = answers(starters["servers"]["definition"]["cards"])
+    assert_empty(told.values.filter_map { |one| one["detail"] })
+    import_text(%(127.0.0.1 - - [22/Nov/2026:06:00:00 +0000] "GET /tickets HTTP/1.1" 503 12 "-" "curl"\n))
+    web = ask("/api/boards/starters")["starters"].find { |one| one["name"] == "web" }
+    assert web["any"]
+    told = measured(web["definition"]["cards"])
+    assert_equal([1, "/tickets"], [told["c1"]["whole"]["value"], told["c3"]["groups"].first["by"].first])
+    made(web["definition"])
+  end
+
   def test_favourites_come_first
     made({ "title" => "Alder" })
     board = made

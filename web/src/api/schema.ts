@@ -1630,6 +1630,51 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Boards to start with */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The answer */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BoardStarters"];
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/cases": {
         parameters: {
             query?: never;
@@ -9286,6 +9331,16 @@ export interface components {
                 /** @description what of an answer it draws */
                 asks: string | null;
                 name: string;
+                title: string;
+            }[];
+        };
+        BoardStarters: {
+            starters: {
+                /** @description whether it has something to show */
+                any: boolean;
+                definition: components["schemas"]["BoardDefinition"];
+                name: string;
+                says: string;
                 title: string;
             }[];
         };

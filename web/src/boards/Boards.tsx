@@ -1,7 +1,7 @@
 import { Button, FileButton, TextInput } from "@mantine/core";
 import { useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { type BoardInShort, type Definition, useBoardChanges, useBoards } from "../cards/api";
+import { type BoardInShort, type Definition, useBoardChanges, useBoardStarters, useBoards } from "../cards/api";
 import { authors } from "../shared/authors";
 import { Gone } from "../shared/IntakeHead";
 import { Allowed } from "../shared/session";
@@ -43,6 +43,39 @@ function Row({ board }: { board: BoardInShort }) {
 			<span className={classes.second}>{authors(board).slice(3)}</span>
 			<span className={classes.second}>{dayAndYear(changed_us, zone)}</span>
 		</li>
+	);
+}
+
+/** Boards to start with: those first that have something to show. */
+function Starters({ onBegin }: { onBegin: (definition: Definition) => void }) {
+	const { data } = useBoardStarters();
+	const sorted = [...(data?.starters ?? [])].sort((one, other) => Number(other.any) - Number(one.any));
+	if (sorted.length === 0) return null;
+	return (
+		<section className={classes.starters} aria-label="Starter boards">
+			<h2>Start from</h2>
+			<ul className={classes.list}>
+				{sorted.map(({ name, title, says, any, definition }) => (
+					<li key={name} data-starter={name} data-any={any}>
+						<span aria-hidden>{any ? "●" : "○"}</span>
+						<span>
+							<b>{title}</b> <span className={classes.second}>{says}</span>
+						</span>
+						<span className={classes.second}>{any ? "has data" : "no lines of this kind yet"}</span>
+						<Allowed to="POST /api/boards">
+							<Button
+								size="compact-sm"
+								variant="default"
+								onClick={() => onBegin(definition)}
+								aria-label={`Use ${title}`}
+							>
+								Use
+							</Button>
+						</Allowed>
+					</li>
+				))}
+			</ul>
+		</section>
 	);
 }
 
@@ -114,6 +147,7 @@ export function Boards() {
 					<Row key={board.id} board={board} />
 				))}
 			</ul>
+			{words.length === 0 && <Starters onBegin={begin} />}
 		</main>
 	);
 }

@@ -36,6 +36,14 @@ export function useBoards() {
 	});
 }
 
+/** Boards to start with. */
+export function useBoardStarters() {
+	return useQuery({
+		queryKey: [BOARDS, "starters"],
+		queryFn: ({ signal }) => answer(api.GET("/api/boards/starters", { signal })),
+	});
+}
+
 export function useBoard(id: number) {
 	return useQuery({
 		queryKey: [BOARDS, id],
