@@ -52,7 +52,7 @@ class CondenseBrowserTest < Northdrift::BrowserTest
     find("[role=option]", text: "host.name", exact_text: true).click
     find("[data-group='tix-db-1'] button", match: :first).click
     eventually { find("[data-total]").text.start_with?(find("[data-measured]").text) }
-    assert_text "host.name = tix-db-1"
+    assert_text 'host.name = "tix-db-1"'
     choose("drawn as", "pie")
     assert_selector "[data-chart=pie] svg"
   end

@@ -21,8 +21,8 @@ const TYPES = { bars: "bar", stacked: "bar", line: "line", area: "area" } as con
 const STACKED: Form[] = ["stacked", "area"];
 /** What is compared with stands behind as a dashed line. */
 const DASHES = "5 4";
-/** Pixels of the names below a chart. */
-const LEGEND = 26;
+/** Pixels of the names below a chart: a row, or two where there are many. */
+const LEGEND = { row: 26, rows: 48, few: 4 };
 
 const key = (index: number) => `g${String(index).padStart(3, "0")}`;
 const beforeKey = (index: number) => `h${String(index).padStart(3, "0")}`;
@@ -136,10 +136,11 @@ export function MeasureChart({ measurement, form, height, onWindow, onGroup }: P
 	});
 	const named = timed && all.length > 1;
 	const legend = named || behind.length > 0;
+	const below = all.length > LEGEND.few ? LEGEND.rows : LEGEND.row;
 	const chart = (
 		<CompositeChart
 			data-chart={form}
-			h={legend ? Math.max(height - LEGEND, LEGEND) : height}
+			h={legend ? Math.max(height - below, below) : height}
 			data={rows}
 			dataKey="name"
 			series={[...series, ...behind]}
@@ -173,7 +174,7 @@ export function MeasureChart({ measurement, form, height, onWindow, onGroup }: P
 	return (
 		<>
 			{chart}
-			<ul className={classes.legend}>
+			<ul className={classes.legend} data-rows={all.length > LEGEND.few ? 2 : 1}>
 				{named &&
 					all.map((group, index) => (
 						<li key={key(index)}>
