@@ -53,6 +53,9 @@ module Northdrift
         false
       end
 
+      # All lines are read: what is done with them takes its time, and is not for the last of them to answer for.
+      def rest = ProcessorTime.allow(TASK_SECONDS)
+
       # @param text [String] one record
       # @param context [Reading::Context]
       # @return [Event] with nothing read of it

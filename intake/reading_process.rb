@@ -185,7 +185,11 @@ module Northdrift
         task = ReadingProcess.look(path)
         caution = faults && Caution.new(path, faults == Caution::ALL ? faults : faults.split(",").map(&:to_i))
         ProcessorTime.allow(SECONDS + (SECONDS_EACH * task.bytesize.fdiv(1 << 20)))
-        Collection.after(task.bytesize) { keep("#{path}-read", reader.read(task, caution)) }
+        Collection.after(task.bytesize) do
+          result = reader.read(task, caution)
+          caution&.rest
+          keep("#{path}-read", result)
+        end
       ensure
         caution&.close
       end
