@@ -26,7 +26,7 @@ module Northdrift
         "/api/deliveries" => Resources::Deliveries, "/api/alert-quiets" => Resources::AlertQuiets,
         "/api/audit" => Resources::Audit, "/api/unusual" => Resources::Oddities,
         "/api/outside-alerts" => Resources::OutsideAlerts, "/api/boards" => Resources::Boards,
-        "/api/handovers" => Resources::Handovers
+        "/api/handovers" => Resources::Handovers, "/metrics" => Resources::Metrics
       }.freeze
 
       # In the data folder.
@@ -41,7 +41,7 @@ module Northdrift
       # @return [#call] Rack application
       def build(dir, hosts: [], mode: Access::Mode.new, proxies: [])
         Resources::Imports.set :jobs, Intake::Jobs.new(dir)
-        [Resources::Feeds, Resources::Keepings].each { |resource| resource.set :dir, dir }
+        [Resources::Feeds, Resources::Keepings, Resources::Metrics].each { |resource| resource.set :dir, dir }
         Rack::Builder.app do
           use Access::Proxies, trusted: proxies
           use Guard, hosts: hosts

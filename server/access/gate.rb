@@ -12,7 +12,7 @@ module Northdrift
         # RFC 6750, section 2.1
         BEARER = /\ABearer +(\S+)\z/i
         # Pages and their files are everybody's: the one to log in with is among them.
-        CLOSED = %r{\A/+api(?:/|\z)}
+        CLOSED = %r{\A/+(?:api|metrics)(?:/|\z)}
 
         # @param mode [Mode]
         def initialize(app, mode)

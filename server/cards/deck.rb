@@ -34,8 +34,14 @@ module Northdrift
         # @yieldparam ids [Array<String>] of cards
         # @yieldparam answer [Hash, nil]
         # @yieldparam error [Error, nil] why there is none
-        def each(tick: -> {})
+        def each(tick: -> {}, &block)
           @unfit.each { |one| yield [one.card.id], nil, one.error }
+          Store::HourMemory.one_look { answers(tick, &block) }
+        end
+
+        private
+
+        def answers(tick)
           weights = Hash.new { |known, span| known[span] = Store::Pieces.events(*span) }
           together = @answers.group_by(&:key).values.sort_by { |some| some.first.weight(weights) }
           together.each do |some|
@@ -52,8 +58,6 @@ module Northdrift
             yield ids, answer, nil
           end
         end
-
-        private
 
         # @return [Answer, Unfit]
         def ask(card)

@@ -7,6 +7,8 @@ module Northdrift
       class Measured < Answer
         NAME = "measurement"
         ROUTE = "GET /api/measurements"
+        # Where there is no line there is none of these; an average of nothing is not known.
+        COUNTED = %w[count distinct].freeze
 
         def initialize(...)
           super
@@ -47,8 +49,7 @@ module Northdrift
             "p" => change.p }
         end
 
-        # Where there is no line there is none; an average of nothing is not known.
-        def counted? = %w[count distinct].include?(@clause.aggregate)
+        def counted? = COUNTED.include?(@clause.aggregate)
       end
     end
   end

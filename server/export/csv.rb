@@ -10,22 +10,21 @@ module Northdrift
         # What spreadsheet programs take for the start of a formula (OWASP, "CSV Injection").
         FORMULA = /\A[=+\-@\t\r]/
 
+        # @param value [Object]
+        # @return [Object] a text that would be computed, with a quote before it, which makes it text
+        def self.harmless(value) = value.is_a?(String) && value.match?(FORMULA) ? "'#{value}" : value
+
         def initialize(sheet)
           @sheet = sheet
-          sheet.out << CSV.generate_line(sheet.columns.map { |name| harmless(Text.display(name)) })
+          sheet.out << CSV.generate_line(sheet.columns.map { |name| Csv.harmless(Text.display(name)) })
         end
 
         # @param event [Store::StoredEvent]
         def <<(event)
-          @sheet.out << CSV.generate_line(@sheet.row(event).map { |value| harmless(value) })
+          @sheet.out << CSV.generate_line(@sheet.row(event).map { |value| Csv.harmless(value) })
         end
 
         def finish = nil
-
-        private
-
-        # A quote before it makes it text.
-        def harmless(value) = value.is_a?(String) && value.match?(FORMULA) ? "'#{value}" : value
       end
     end
   end

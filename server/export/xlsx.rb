@@ -16,6 +16,16 @@ module Northdrift
         # XML 1.0, section 2.2.
         NO_CHARACTER = /[^\u0009\u000A\u000D\u0020-\uD7FF\uE000-\uFFFD\u{10000}-\u{10FFFF}]/
 
+        # @param value [Object]
+        # @return [Object] as a cell may have it
+        def self.cell(value)
+          case value
+          when String then value.gsub(NO_CHARACTER, "\uFFFD")[0, CHARACTERS]
+          when Integer then EXACT.cover?(value) ? value : value.to_s
+          else value
+          end
+        end
+
         def initialize(sheet)
           @sheet = sheet
           @workbook = Xlsxtream::Workbook.new(sheet.out)
@@ -26,7 +36,7 @@ module Northdrift
         # @param event [Store::StoredEvent]
         def <<(event)
           add_sheet if @rows >= ROWS
-          @worksheet << @sheet.row(event).map { |value| cell(value) }
+          @worksheet << @sheet.row(event).map { |value| Xlsx.cell(value) }
           @rows += 1
         end
 
@@ -44,14 +54,6 @@ module Northdrift
           @worksheet = @workbook.add_worksheet(name: @sheets == 1 ? "Lines" : "Lines #{@sheets}", auto_format: false)
           @worksheet << @sheet.columns
           @rows = 0
-        end
-
-        def cell(value)
-          case value
-          when String then value.gsub(NO_CHARACTER, "\uFFFD")[0, CHARACTERS]
-          when Integer then EXACT.cover?(value) ? value : value.to_s
-          else value
-          end
         end
       end
     end

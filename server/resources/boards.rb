@@ -98,13 +98,24 @@ module Northdrift
         # What cards show, whether they are kept or not: JSON objects, one a line, each as soon as it is known.
         post "/answers" do
           wanted = carried
-          compared = wanted["compared"] && string(wanted, "compared")
-          deck = Cards::Deck.new(
-            definition(wanted), window: window_of(wanted), reader: reader(wanted), chosen: chosen(wanted),
-                                compared: compared
-          ) { |route| who.may?(route) }
+          deck = deck(wanted, definition(wanted))
           content_type "application/x-ndjson"
           stream { |out| tell(deck, out) }
+        end
+
+        # The figures of one card as a file.
+        post "/figures" do
+          wanted = carried
+          form = string(wanted, "form").then { |given| given.empty? ? "csv" : given }
+          type = Export::Table::FORMS.fetch(form) do
+            raise BadParameter.new("form", "a form is one of #{Export::Table::FORMS.keys.join(', ')}")
+          end
+          board = definition(wanted)
+          raise BadParameter.new("definition", "one card is wanted") unless board.cards.one?
+
+          table = figures(deck(wanted, board), reader(wanted).zone)
+          content_type type
+          Export::Table.write(form, board.cards.first.title, table.headings, table.rows)
         end
 
         private
@@ -165,6 +176,22 @@ module Northdrift
           wanted["definition"].is_a?(Hash) or
             raise BadParameter.new("definition", "definition is a board, as an object")
           Northdrift::Boards::Board.new(wanted["definition"])
+        end
+
+        def deck(wanted, board)
+          compared = wanted["compared"] && string(wanted, "compared")
+          window = window_of(wanted)
+          Cards::Deck.new(
+            board, window: window, reader: reader(wanted), chosen: chosen(wanted), compared: compared
+          ) { |route| who.may?(route) }
+        end
+
+        def figures(deck, zone)
+          told = deck.to_enum(:each).first or raise BadParameter.new("definition", "a text has no figures")
+          _, answer, error = told
+          raise error if error
+
+          Cards::Figures.new(zone).of(answer)
         end
 
         def window_of(wanted)

@@ -11,6 +11,8 @@ module Northdrift
       # Questions, those that were asked last; and groups of all their hours together.
       MOST = 60
       MOST_GROUPS = 400_000
+      LOOK = :northdrift_look_at_hours
+      private_constant :LOOK
 
       # @!attribute print [Array] see {#prints}
       # @!attribute groups [Hash{Array=>Integer}] lines by values of fields
@@ -18,6 +20,15 @@ module Northdrift
 
       # @return [HourMemory] of the open database
       def self.current = @current ||= new
+
+      # Within the block, hours are looked at once: what comes in meanwhile is seen the next time.
+      def self.one_look
+        before = Thread.current[LOOK]
+        Thread.current[LOOK] = {}
+        yield
+      ensure
+        Thread.current[LOOK] = before
+      end
 
       # To be said when another database is opened.
       def self.forget = @current = nil
@@ -34,7 +45,8 @@ module Northdrift
       # @yieldreturn [Hash{Integer=>Hash{Array=>Integer}}] lines by hour and values of fields
       # @return [Hash{Integer=>Hash{Array=>Integer}}] of all hours; not to be changed
       def recall(key, hours)
-        prints = prints(hours)
+        look = Thread.current[LOOK] || {}
+        prints = look[hours] ||= prints(hours)
         kept = known(key).dup
         stale = hours.reject { |hour| kept[hour]&.print == prints[hour] && kept.key?(hour) }
         stale.slice_when { |one, other| other > one + 1 }.each do |run|

@@ -2,6 +2,8 @@
 
 require_relative "../test_helper"
 require_relative "support"
+require "csv"
+require "nokogiri"
 
 # A board is made of what is measured, arranged by mouse and by keys, and leads back to the lines.
 class BoardsBrowserTest < Northdrift::BrowserTest
@@ -166,6 +168,27 @@ class BoardsBrowserTest < Northdrift::BrowserTest
         return [Number(mark.dataset.mark), new URL(link.getAttribute("href"), location.href).href];
       })
     JS
+  end
+
+  # What is drawn leaves as figures and as pictures.
+  def test_a_chart_leaves_as_files
+    Dir.mktmpdir do |dir|
+      page.driver.browser.execute_cdp("Browser.setDownloadBehavior", behavior: "allow", downloadPath: dir)
+      open_page("/boards/1")
+      assert_selector "[data-card='Bookings that fail'] [data-chart] path", match: :first, visible: :all
+      ["figures as CSV", "figures as XLSX", "picture as PNG", "picture as SVG"].each do |what|
+        click_button "More of “Bookings that fail”"
+        find("[role=menuitem]", text: "Save #{what}").click
+      end
+      files = eventually { Dir[File.join(dir, "bookings-that-fail.*")].then { |all| all if all.size == 4 } }
+      csv, png, svg, = files.map { |path| File.binread(path) }
+      assert_equal %w[time all], CSV.parse(csv).first
+      # PNG, section 5.2; and what it is drawn from has its colours with it.
+      assert_equal "\x89PNG\r\n\x1A\n".b, png[0, 8]
+      drawing = Nokogiri::XML(svg)
+      assert_operator drawing.css("path[stroke^=rgb]").size, :>, 0
+      assert_empty drawing.errors
+    end
   end
 
   # Bars that stand on each other lead to the lines of their part.

@@ -33,7 +33,7 @@ class PeopleTest < Northdrift::AskingTest
   def routes
     document = JSON.parse(File.read(File.join(ROOT, "docs/openapi.json")))
     document["paths"].flat_map do |path, methods|
-      next [] unless path.start_with?("/api/")
+      next [] unless path.start_with?("/api/", "/metrics")
 
       methods.keys.grep(/\A(?:get|post|put|patch|delete)\z/).map { |method| "#{method.upcase} #{path}" }
     end

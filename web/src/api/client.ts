@@ -90,6 +90,14 @@ export function postedLines<T>(path: string, body: object, signal: AbortSignal):
 	return objects(fetch(path, { method: "POST", headers, body: JSON.stringify(body), signal }));
 }
 
+/** A file that is made of an object. */
+export async function postedFile(path: string, body: object): Promise<Blob> {
+	const headers = { "Content-Type": "application/json" };
+	const response = await fetch(path, { method: "POST", headers, body: JSON.stringify(body) }).catch(unreachable);
+	if (!response.ok) throw await refusal(response);
+	return response.blob();
+}
+
 async function* objects<T>(asked: Promise<Response>): AsyncGenerator<T> {
 	const response = await asked.catch(unreachable);
 	if (!response.ok || !response.body) throw await refusal(response);

@@ -1630,6 +1630,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/boards/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The figures of one card as a file */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody: {
+                content: {
+                    "application/json": {
+                        /** @description What is compared with, in the place of what the board says */
+                        compared?: string;
+                        definition: components["schemas"]["BoardDefinition"];
+                        /** @enum {unknown} */
+                        form?: "csv" | "xlsx";
+                        from_us?: number | null;
+                        to_us?: number | null;
+                        /** @description Seconds by which the reader's day is ahead of UTC */
+                        utc_offset?: number;
+                        /** @description Values of the board's variables, by name */
+                        values?: {
+                            [key: string]: string;
+                        };
+                        /** @description Zone of the reader, for cards with a time of their own */
+                        zone?: string;
+                    };
+                };
+            };
+            responses: {
+                /** @description The file */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                        "text/csv": string;
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/boards/starters": {
         parameters: {
             query?: never;
@@ -8594,6 +8660,54 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/metrics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Figures for other tools (OpenMetrics 1.0.0): how the program is doing, and what the cards of a board measure */
+        get: {
+            parameters: {
+                query?: {
+                    /** @description Id of a board whose measures are told, too */
+                    board?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description The figures */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/openmetrics-text": string;
+                    };
+                };
+                /** @description What went wrong (RFC 9457) */
+                default: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/problem+json": components["schemas"]["Problem"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;

@@ -1,12 +1,15 @@
 import { Textarea } from "@mantine/core";
-import { useElementSize, useIntersection } from "@mantine/hooks";
-import { useEffect, useState } from "react";
+import { useElementSize, useIntersection, useMergedRef } from "@mantine/hooks";
+import { useMutation } from "@tanstack/react-query";
+import { useEffect, useRef, useState } from "react";
 import type { Card, DrawingTitle } from "../cards/api";
 import { Markdown } from "../shared/Markdown";
 import type { Question } from "../shared/question";
+import { useZone } from "../shared/zone";
 import type { Shown } from "./answers";
 import classes from "./Boards.module.css";
 import { ArrangeTools, ReadTools } from "./CardTools";
+import { DRAWN, type PICTURES, saveFigures, savePicture } from "./files";
 import { kindOf } from "./kinds";
 
 /** How low a chart may be. */
@@ -82,16 +85,25 @@ export function BoardCard(props: CardProps) {
 	const sight = useIntersection({ rootMargin: "200px" });
 	const seen = sight.entry?.isIntersecting ?? false;
 	const [figures, setFigures] = useState(false);
+	const { zone } = useZone();
+	const section = useRef<HTMLElement>(null);
+	const ref = useMergedRef(section, sight.ref);
+	const saved = useMutation({ mutationFn: (work: () => Promise<void>) => work() });
 	const asks = card.drawing !== "text";
 	const answer = shown?.answer;
 	// Its marks lead to the time that it was counted for.
 	const question = answer ? { ...props.question, fromUs: answer.from_us, toUs: answer.to_us } : props.question;
+	const picture = (form: keyof typeof PICTURES) =>
+		saved.mutate(async () => {
+			const drawing = section.current?.querySelector<SVGSVGElement>("[data-drawing] svg");
+			if (drawing) await savePicture(drawing, card.title ?? "", form);
+		});
 	useEffect(() => {
 		if (seen) onSeen();
 	}, [seen, onSeen]);
 	return (
 		<section
-			ref={sight.ref}
+			ref={ref}
 			className={classes.card}
 			aria-label={card.title || "a card"}
 			data-card={card.title}
@@ -111,9 +123,16 @@ export function BoardCard(props: CardProps) {
 							question={question}
 							figures={CHARTS.includes(card.drawing) ? figures : null}
 							onFigures={() => setFigures((now) => !now)}
+							onTable={(form) => saved.mutate(() => saveFigures(card, question, zone, form))}
+							onPicture={DRAWN.includes(card.drawing) && !figures ? picture : null}
 						/>
 					)}
 				</div>
+			)}
+			{saved.error && (
+				<p className={classes.problem} role="alert">
+					{saved.error.message}
+				</p>
 			)}
 			<div className={classes.content} ref={size.ref} data-drawing={figures ? "figures" : card.drawing}>
 				<Content

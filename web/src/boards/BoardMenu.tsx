@@ -3,23 +3,13 @@ import { useClipboard } from "@mantine/hooks";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { type Board, useBoardChanges } from "../cards/api";
-import { save } from "../shared/save";
+import { fileName, save } from "../shared/save";
 import { useBarred } from "../shared/session";
 import { AccessDialog } from "./AccessDialog";
 import { VersionsDialog } from "./VersionsDialog";
 import { WallDialog } from "./WallDialog";
 
 const DIALOGS = { versions: VersionsDialog, access: AccessDialog, wall: WallDialog };
-
-/** A name that a file may have everywhere. */
-function fileName(title: string): string {
-	return `${
-		title
-			.toLowerCase()
-			.replace(/[^a-z0-9]+/g, "-")
-			.replace(/^-|-$/g, "") || "board"
-	}.json`;
-}
 
 /** What is done with a board as a whole. */
 export function BoardMenu({ board }: { board: Board }) {
@@ -46,7 +36,12 @@ export function BoardMenu({ board }: { board: Board }) {
 					<Menu.Item onClick={() => clipboard.copy(window.location.href)}>Copy a link to this view</Menu.Item>
 					<Menu.Item onClick={() => setOpened("wall")}>Wall view</Menu.Item>
 					<Menu.Item
-						onClick={() => save(fileName(definition.title), "application/json", JSON.stringify(definition, null, "\t"))}
+						onClick={() =>
+							save(
+								fileName(definition.title, "json"),
+								new Blob([JSON.stringify(definition, null, "\t")], { type: "application/json" }),
+							)
+						}
 					>
 						Download as JSON
 					</Menu.Item>

@@ -5,6 +5,7 @@ import { type Card, type Drawing, type DrawingTitle, placeOf } from "../cards/ap
 import type { Question } from "../shared/question";
 import { write } from "../shared/question";
 import classes from "./Boards.module.css";
+import { PICTURES, TABLES } from "./files";
 import { moved } from "./moved";
 
 interface ArrangeProps {
@@ -85,6 +86,9 @@ interface ReadProps {
 	question: Question;
 	figures: boolean | null;
 	onFigures: () => void;
+	onTable: (form: keyof typeof TABLES) => void;
+	/** Nothing where it is no single drawing. */
+	onPicture: ((form: keyof typeof PICTURES) => void) | null;
 }
 
 /** Where a card's question is asked in full. */
@@ -99,7 +103,7 @@ export function questionLink(card: Card, question: Question): string {
 }
 
 /** What is done with a card that is read. */
-export function ReadTools({ card, question, figures, onFigures }: ReadProps) {
+export function ReadTools({ card, question, figures, onFigures, onTable, onPicture }: ReadProps) {
 	return (
 		<Menu position="bottom-end" withinPortal>
 			<Menu.Target>
@@ -114,6 +118,18 @@ export function ReadTools({ card, question, figures, onFigures }: ReadProps) {
 				<Menu.Item component={Link} to={questionLink(card, question)}>
 					Open in Investigate
 				</Menu.Item>
+				<Menu.Divider />
+				{Object.entries(TABLES).map(([form, name]) => (
+					<Menu.Item key={form} onClick={() => onTable(form as keyof typeof TABLES)}>
+						Save figures as {name}
+					</Menu.Item>
+				))}
+				{onPicture &&
+					Object.entries(PICTURES).map(([form, name]) => (
+						<Menu.Item key={form} onClick={() => onPicture(form as keyof typeof PICTURES)}>
+							Save picture as {name}
+						</Menu.Item>
+					))}
 			</Menu.Dropdown>
 		</Menu>
 	);
